@@ -1,4 +1,7 @@
-import { expect, type Page, test } from '@playwright/test';
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromium, expect, type Page, test } from '@playwright/test';
 import { canvasPixels, created, KiteLamp, rowId, until } from './kite';
 
 /** A show that is run from a fader box, a MIDI port of the browser, keys and OSC, bound from nothing in the studio. */
@@ -302,7 +305,7 @@ test('a page of the board alone is a touch panel: two fingers, no dwelling, and 
   const port = panel.getByRole('button', { name: 'Cue b1 Port' });
   const starboard = panel.getByRole('button', { name: 'Cue b2 Starboard' });
   const middle = async (of: typeof port) => {
-    const box = (await of.boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+    const box = await until('its place', async () => of.boundingBox());
     expect(Math.min(box.width, box.height)).toBeGreaterThanOrEqual(44);
     return { x: Math.round(box.x + box.width / 2), y: Math.round(box.y + box.height / 2) };
   };
@@ -329,6 +332,68 @@ test('a page of the board alone is a touch panel: two fingers, no dwelling, and 
   await expect(starboard).toHaveAttribute('aria-pressed', 'true');
   await context.close();
   await kite.live('command', { action: 'release' });
+});
+
+test('a timeline chases timecode that an audio input of the window hears', async () => {
+  const recording = join(mkdtempSync(join(tmpdir(), 'kite-line-')), 'line.wav');
+  kite.artisan('kite:ltc-write', recording, '--from=01:00:05:00', '--rate=25', '--seconds=40');
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Follow',
+    changes: [
+      {
+        kind: 'timeline',
+        id: LINE,
+        op: 'update',
+        fields: { clock: { before: '', after: 'LTC' }, clockStart: { before: 0, after: 3600 * S } },
+      },
+    ],
+  });
+  const own = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--autoplay-policy=no-user-gesture-required',
+      '--use-fake-ui-for-media-stream',
+      '--use-fake-device-for-media-stream',
+      `--use-file-for-fake-audio-capture=${recording}%noloop`,
+    ],
+  });
+  const window = await own.newPage();
+  await window.goto(`${kite.address}/bindings`);
+  await window.getByRole('button', { name: 'Listen for LTC' }).click();
+  await expect(window.getByRole('status', { name: 'Timecode' })).toHaveText(/● LTC 01:00:\d\d:\d\d at 25/);
+  const told = await until('it to chase', async () => {
+    const now = (await kite.live<{ timecode: { text: string; at: number } | null }>('state')).timecode;
+    const deck = (await state()).decks[LINE];
+    return now !== null && deck?.running === true && deck.position > 6 * S && deck.position < 45 * S && now;
+  });
+  // Each reading comes as late as the audio input hands it on; the timeline is where the least late of them say, and runs evenly.
+  const [late, even]: [number[], number[]] = [[], []];
+  for (let i = 0; i < 12; i++) {
+    const now = await kite.live<{
+      engine: number;
+      timecode: { text: string; at: number };
+      decks: Record<string, { position: number }>;
+    }>('state');
+    const [, , seconds = '0', frames = '0'] = now.timecode.text.split(':');
+    const said = Number(seconds) + (Number(frames) + 1) / 25 + (now.engine - now.timecode.at) / S;
+    const position = (now.decks[LINE]?.position ?? 0) / S;
+    late.push(position - said);
+    even.push(position - now.engine / S);
+    await until(
+      'the next',
+      async () => (await kite.live<{ timecode: { text: string } }>('state')).timecode.text !== now.timecode.text,
+    );
+  }
+  expect(told.text).toMatch(/^01:00:/);
+  expect(Math.min(...late.map(Math.abs)), late.join(' ')).toBeLessThan(0.04);
+  expect(Math.max(...even) - Math.min(...even), even.join(' ')).toBeLessThan(0.08);
+  await own.close();
+  await until('it to hold', async () => (await state()).decks[LINE]?.running === false);
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Follow no more',
+    changes: [{ kind: 'timeline', id: LINE, op: 'update', fields: { clock: { before: 'LTC', after: '' } } }],
+  });
 });
 
 test('an engine that is killed comes back with its box, and a fader goes on where it was', async () => {

@@ -106,6 +106,9 @@ final class Conductor
 
     private readonly Devices $devices;
 
+    /** @var array{source: string, text: string, rate: string, at: int}|null timecode that came last */
+    private ?array $timecode = null;
+
     /** Why MIDI over the network is not heard. */
     private string $rtpTrouble = '';
 
@@ -619,6 +622,7 @@ final class Conductor
                 'window' => $this->windows->health(),
             ] + (isset($this->controls['rtp-midi']) ? ['rtp' => $this->controls['rtp-midi']->health()] : []),
             'devices' => $this->devices->health(),
+            'timecode' => $this->timecode,
             'players' => $this->reports->all(),
             'compiler' => $this->onAir?->figures(),
             'looked' => count($this->open),
@@ -901,6 +905,34 @@ final class Conductor
         ];
     }
 
+    /** Timelines that follow timecode go where it is; it counts from when it was on its line. */
+    private function onTimecode(ControlEvent $event): ?string
+    {
+        if ($this->air === null) {
+            return 'No show is on the engine.';
+        }
+        $now = $this->clock->now();
+        $this->catchUp($now + self::LEAD - 1);
+        $wrong = $this->air->decks->hear(
+            [
+                'source' => ['ltc' => 'LTC', 'midi' => 'MTC'][$event->source] ?? $event->source,
+                'time' => $event->raw[1] ?? null,
+            ],
+            min($now, $event->time),
+            $now + self::LEAD,
+        );
+        $this->timecode = [
+            'source' => $event->source,
+            'text' => (string) ($event->raw[0] ?? ''),
+            'rate' => (string) ($event->raw[2] ?? ''),
+            'at' => $event->time,
+        ];
+        $this->save();
+        $this->tellSoon();
+
+        return $wrong;
+    }
+
     /**
      * What a control did, done.
      *
@@ -909,11 +941,7 @@ final class Conductor
     private function onEvent(ControlEvent $event, ControlSource $by): ?string
     {
         if ($event->control === MidiDevice::TIMECODE) {
-            return $this->command([
-                'action' => Command::Clock->value,
-                'source' => 'MTC',
-                'time' => is_int($event->raw[1] ?? null) ? $event->raw[1] : 0,
-            ]);
+            return $this->onTimecode($event);
         }
         $bound = $this->router->onEvent($event, $by);
         if ($by->name() !== 'osc' && ! str_starts_with($event->control, '/')) {

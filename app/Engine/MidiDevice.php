@@ -43,7 +43,7 @@ final class MidiDevice
                 $events[] = new ControlEvent(
                     'midi',
                     self::TIMECODE,
-                    [$told['timecode']->text(), $told['time']],
+                    [$told['timecode']->text(), $told['time'], $told['rate']],
                     $time,
                     $this->port,
                 );

@@ -7,6 +7,9 @@ namespace App\Engine;
 use Core\Bindings\Control as BoundControl;
 use Core\Bindings\ControlEvent;
 use Core\Bindings\MidiControls;
+use Core\Protocol\LtcClock;
+use Core\Protocol\LtcDecoder;
+use Core\Units\Flicks;
 use Core\Units\InvalidValue;
 
 /** Controls that windows have: MIDI ports of the browser, and the keyboard. A window delivers what came, no more. */
@@ -21,6 +24,9 @@ final class WindowControls implements ControlSource
 
     private const MAX_DEVICES = 64;
 
+    /** Samples of one event. */
+    private const MAX_SAMPLES = 19_200;
+
     private int $packets = 0;
 
     private int $bad = 0;
@@ -33,6 +39,9 @@ final class WindowControls implements ControlSource
 
     /** @var array<string, int> the stream that has a port */
     private array $streams = [];
+
+    /** @var array<int, array{decoder: LtcDecoder, clock: LtcClock, rate: int, samples: int}> lines of timecode, by stream */
+    private array $lines = [];
 
     /** @var (\Closure(ControlEvent): ?string)|null */
     private ?\Closure $onEvent = null;
@@ -69,7 +78,8 @@ final class WindowControls implements ControlSource
     /**
      * What a window delivers.
      *
-     * @param  mixed  $events  each with `source` midi or keys; of midi the `port`, and `data` as bytes, or `came` or
+     * @param  mixed  $events  each with `source` midi, keys or ltc; of ltc the sample `rate`, `samples` (16 bit, little-endian, base64)
+     *     and `at`, the engine time of the last of them; of midi the `port`, and `data` as bytes, or `came` or
      *     `gone` where it was plugged; of keys the `control` and 1 or 0 as `value`
      * @return string|null what is wrong with them; what came before it was taken
      */
@@ -107,6 +117,9 @@ final class WindowControls implements ControlSource
 
             return null;
         }
+        if (($event['source'] ?? null) === 'ltc') {
+            return $this->line($stream, $event, $now);
+        }
         [$port, $data] = [$event['port'] ?? null, $event['data'] ?? null];
         if (
             ($event['source'] ?? null) !== 'midi' ||
@@ -114,7 +127,7 @@ final class WindowControls implements ControlSource
             trim($port) === '' ||
             mb_strlen($port) > self::MAX_PORT
         ) {
-            return 'An event comes from midi, with the name of its port, or from keys.';
+            return 'An event comes from midi, with the name of its port, from keys or from ltc.';
         }
         $key = "$stream $port";
         if (($event['gone'] ?? false) === true) {
@@ -154,6 +167,60 @@ final class WindowControls implements ControlSource
         return null;
     }
 
+    /**
+     * Samples of a line of timecode.
+     *
+     * @param  array<mixed>  $event
+     */
+    private function line(int $stream, array $event, int $now): ?string
+    {
+        [$rate, $at] = [$event['rate'] ?? null, $event['at'] ?? null];
+        $bytes = is_string($event['samples'] ?? null) ? base64_decode($event['samples'], true) : false;
+        if (
+            ! is_int($rate) ||
+            $rate < 8000 ||
+            $rate > 192_000 ||
+            ! is_int($at) ||
+            $bytes === false ||
+            strlen($bytes) > 2 * self::MAX_SAMPLES
+        ) {
+            return 'A line of timecode has its sample rate, up to '.
+                self::MAX_SAMPLES.
+                ' samples of 16 bits as base64, and when the last of them was.';
+        }
+        if (($this->lines[$stream]['rate'] ?? null) !== $rate) {
+            $this->lines[$stream] = [
+                'decoder' => new LtcDecoder($rate),
+                'clock' => new LtcClock($rate),
+                'rate' => $rate,
+                'samples' => 0,
+            ];
+        }
+        $this->packets++;
+        $samples = array_map(
+            static fn (int $n): float => ($n >= 0x8000 ? $n - 0x10000 : $n) / 0x8000,
+            array_values((array) unpack('v*', $bytes)),
+        );
+        $frames = $this->lines[$stream]['decoder']->read($samples);
+        $read = $this->lines[$stream]['samples'] += count($samples);
+        foreach ($frames as $frame) {
+            $told = $this->lines[$stream]['clock']->read($frame);
+            $since = (int) round((($read - $told['end']) / $rate) * Flicks::PER_SECOND);
+            // No window sees what is to come, and what was long ago says nothing of now.
+            $heard = max($now - Flicks::PER_SECOND, min($now, $at - $since));
+            $this->emit(
+                new ControlEvent(
+                    'ltc',
+                    MidiDevice::TIMECODE,
+                    [$frame->timecode->text(), $told['time'], $told['rate']->name],
+                    $heard,
+                ),
+            );
+        }
+
+        return null;
+    }
+
     private function emit(ControlEvent $event): void
     {
         $event->source === 'keys' && $this->packets++;
@@ -173,6 +240,7 @@ final class WindowControls implements ControlSource
     /** A window has gone, and its ports with it. */
     public function left(int $stream): void
     {
+        unset($this->lines[$stream]);
         foreach ($this->streams as $port => $of) {
             if ($of === $stream) {
                 unset($this->streams[$port], $this->devices["$stream $port"]);

@@ -30,8 +30,8 @@ final class LtcDecoder
     /** Samples by which the level is told at the beginning. */
     private const LOOKS = 256;
 
-    /** Edges from which the length of half a bit is first told. */
-    private const FIRST = 40;
+    /** Edges from which the length of half a bit is first told: more than a frame of zeros has, so that a sync word is among them. */
+    private const FIRST = 100;
 
     private const FOLLOW_BIT = 0.12;
 

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Core;
 
+use Core\Protocol\LtcClock;
 use Core\Protocol\LtcDecoder;
 use Core\Protocol\LtcEncoder;
 use Core\Protocol\LtcFrame;
@@ -359,5 +360,42 @@ final class TimecodeLineTest extends TestCase
             ['f100', 'f111', 'f124', 'f133', 'f145', 'f152', 'f161', 'f172'],
             array_map(bin2hex(...), MtcReader::quarters(new TimecodeFrame(1, 37, 52, 16), '25')),
         );
+    }
+
+    public function test_a_line_tells_its_rate_by_its_numbers_and_its_length(): void
+    {
+        foreach (
+            ['23.976' => 24000 / 1001, '24' => 24.0, '25' => 25.0, '29.97' => 30000 / 1001, '30' => 30.0] as $name => $fps
+        ) {
+            $nominal = (int) round($fps);
+            foreach ($nominal === 30 && $name !== 30 ? [true, false] : [false] as $drops) {
+                $encoder = new LtcEncoder(self::RATE, $fps);
+                $samples = [];
+                $frame = new TimecodeFrame(1, 0, 0, 0, $drops);
+                for ($i = 0; $i < 40; $i++) {
+                    array_push($samples, ...$encoder->write($frame));
+                    $frame = $frame->next($nominal);
+                }
+                $clock = new LtcClock(self::RATE);
+                $told = [];
+                foreach (self::decoded($samples) as $one) {
+                    $told = $clock->read($one);
+                }
+                self::assertSame((string) $name, ($told['rate'] ?? null)?->name, "$name ".json_encode($drops));
+                // Forty frames after an hour of its numbers: at the end of the last one.
+                $rate = FrameRate::of((string) $name);
+                $hour = ($nominal * 3600 - ($drops ? 108 : 0)) * $rate->flicksPerFrame;
+                self::assertSame($hour + 40 * $rate->flicksPerFrame, $told['time']);
+                self::assertEqualsWithDelta((40 * self::RATE) / $fps, $told['end'], 3);
+            }
+        }
+        // Backwards, at its end it is where the frame begins.
+        $line = array_reverse(self::line([0, 0, 1, 0], 25.0, 30));
+        $clock = new LtcClock(self::RATE);
+        $told = [];
+        foreach (self::decoded($line) as $one) {
+            $told = $clock->read($one);
+        }
+        self::assertSame(Flicks::PER_SECOND, $told['time']);
     }
 }

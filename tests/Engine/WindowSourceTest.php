@@ -10,6 +10,9 @@ use App\Engine\Guard;
 use App\Engine\WindowControls;
 use App\Engine\Wire;
 use Core\Bindings\ControlEvent;
+use Core\Protocol\LtcEncoder;
+use Core\Protocol\TimecodeFrame;
+use Core\Units\Flicks;
 
 /** A MIDI port of a browser, as its window delivers it. */
 final class WindowSourceTest extends ControlSourceContract
@@ -85,10 +88,10 @@ final class WindowSourceTest extends ControlSourceContract
                 [['x' => 1], 'Events of controls are a list of up to 1000.'],
                 [array_fill(0, 1001, []), 'Events of controls are a list of up to 1000.'],
                 [[1], 'An event of a control is an object.'],
-                [[['source' => 'sun']], 'An event comes from midi, with the name of its port, or from keys.'],
+                [[['source' => 'sun']], 'An event comes from midi, with the name of its port, from keys or from ltc.'],
                 [
                     [['source' => 'midi', 'port' => ' ']],
-                    'An event comes from midi, with the name of its port, or from keys.',
+                    'An event comes from midi, with the name of its port, from keys or from ltc.',
                 ],
                 [[['source' => 'midi', 'port' => 'Box', 'data' => 'x']], 'MIDI data is a list of bytes, 0 to 255.'],
                 [
@@ -127,5 +130,54 @@ final class WindowSourceTest extends ControlSourceContract
         self::assertSame([[], ['midi Box']], [$this->shown(), $this->lost]);
         $source->left(1);
         self::assertSame(['midi Box', 'midi Old box'], $this->lost);
+    }
+
+    public function test_a_line_of_timecode_comes_as_samples_and_counts_from_when_it_was_heard(): void
+    {
+        $source = $this->source();
+        self::assertInstanceOf(WindowControls::class, $source);
+        $events = [];
+        $source->start(static function (ControlEvent $event) use (&$events): ?string {
+            $events[] = $event;
+
+            return null;
+        });
+        $encoder = new LtcEncoder(48_000, 25.0);
+        $frame = new TimecodeFrame(1, 0, 0, 0);
+        $samples = [];
+        for ($i = 0; $i < 10; $i++) {
+            array_push($samples, ...$encoder->write($frame));
+            $frame = $frame->next(25);
+        }
+        $clock = EngineClock::starting();
+        foreach (array_chunk($samples, 960) as $i => $piece) {
+            $bytes = pack('v*', ...array_map(static fn (float $x): int => (int) round(32_767 * $x), $piece));
+            self::assertNull(
+                $source->take(1, [
+                    ['source' => 'ltc', 'rate' => 48_000, 'samples' => base64_encode($bytes), 'at' => $clock->now()],
+                ]),
+            );
+        }
+        self::assertGreaterThanOrEqual(9, count($events));
+        self::assertSame(
+            ['ltc', 'timecode', '01:00:00:00', '25'],
+            [$events[0]->source, $events[0]->control, $events[0]->raw[0], $events[0]->raw[2]],
+        );
+        // At its end, an hour and a frame; and no event is of the future.
+        self::assertSame(3600 * Flicks::PER_SECOND + intdiv(Flicks::PER_SECOND, 25), $events[0]->raw[1]);
+        self::assertLessThanOrEqual($clock->now() + Flicks::PER_SECOND, $events[8]->time);
+        foreach (
+            [
+                ['rate' => 7999],
+                ['rate' => 48_000, 'samples' => '!', 'at' => 1],
+                ['rate' => 48_000, 'samples' => base64_encode(str_repeat('x', 40_000)), 'at' => 1],
+                ['rate' => 48_000, 'samples' => '', 'at' => 'now'],
+            ] as $bad
+        ) {
+            self::assertStringStartsWith(
+                'A line of timecode has',
+                (string) $source->take(1, [['source' => 'ltc'] + $bad]),
+            );
+        }
     }
 }

@@ -302,6 +302,8 @@ export interface Health {
     window: { packets: number; bad: number };
     rtp?: { packets: number; bad: number; lost: number; sessions: string[] };
   };
+  /** Timecode that came last. */
+  timecode: { source: string; text: string; rate: string; at: number } | null;
   /** Projectors by PJLink, by id, and lines that were sent to devices. */
   devices: {
     projectors: Record<string, ProjectorHealth>;

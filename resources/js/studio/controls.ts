@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import type { Schemas } from '../api/client';
 import type { ControlEntry, ControlsMessage } from '../live/messages';
+import workletUrl from './line.worklet.ts?worker&url';
 import { live } from './state';
 
 /** Events that the monitor keeps. */
@@ -156,4 +157,50 @@ export function moved(
     found.set(key, one);
   }
   return [...found.values()].sort((a, b) => b.sent.length - a.sent.length);
+}
+
+/** The audio input that timecode is heard on in this window, and how that goes. */
+export const useLine = create<{ state: 'off' | 'asking' | 'on' | 'refused'; device: string }>(() => ({
+  state: 'off',
+  device: '',
+}));
+
+let line: AudioContext | null = null;
+
+/** Has this window deliver what an audio input hears, so that the engine reads timecode out of it; again to end it. */
+export async function listenToLine(): Promise<void> {
+  if (line !== null) {
+    void line.close();
+    line = null;
+    useLine.setState({ state: 'off' });
+    return;
+  }
+  useLine.setState({ state: 'asking' });
+  try {
+    // What makes speech clear makes timecode unreadable.
+    const stream = await navigator.mediaDevices.getUserMedia({
+      audio: { echoCancellation: false, noiseSuppression: false, autoGainControl: false },
+    });
+    const context = new AudioContext();
+    line = context;
+    await context.audioWorklet.addModule(workletUrl);
+    const node = new AudioWorkletNode(context, 'line');
+    const source = context.createMediaStreamSource(stream);
+    node.port.onmessage = ({ data }: MessageEvent<ArrayBuffer>) => {
+      const at = live.now();
+      if (at === null || line !== context) return;
+      deliver({
+        source: 'ltc',
+        rate: Math.round(context.sampleRate),
+        samples: btoa(String.fromCharCode(...new Uint8Array(data))),
+        at,
+      });
+    };
+    source.connect(node);
+    await context.resume();
+    useLine.setState({ state: 'on', device: stream.getAudioTracks()[0]?.label ?? '' });
+  } catch {
+    line = null;
+    useLine.setState({ state: 'refused' });
+  }
 }

@@ -79,19 +79,32 @@ function pageOf(): RowOf<'page'> | undefined {
   return wanted === '' ? pages[0] : pages.find((p) => p.name === wanted || p.id === wanted);
 }
 
-/** Lays the tiles out anew. */
+/** What the tiles were laid out from. */
+let laid = '';
+
+/** Lays the tiles out where they are others: what a finger lies on stays. */
 function lay() {
   const page = pageOf();
+  const own = show?.rows.cue.filter((c) => c.page === page?.id) ?? [];
+  const now = JSON.stringify([page, own.map((c) => [c.id, c.number, c.name, c.colour, c.row, c.column])]);
+  if (now === laid) {
+    light();
+    return;
+  }
+  laid = now;
   tiles.clear();
   board.replaceChildren();
   document.title = page?.name ?? 'Touch panel';
-  if (page === undefined || show === null) return;
+  if (page === undefined || show === null) {
+    light();
+    return;
+  }
   Object.assign(board.style, {
     gridTemplateColumns: `repeat(${page.columns}, minmax(0, 1fr))`,
     gridTemplateRows: `repeat(${page.rows}, minmax(0, 1fr))`,
   });
-  for (const cue of show.rows.cue) {
-    if (cue.page !== page.id || cue.row >= page.rows || cue.column >= page.columns) continue;
+  for (const cue of own) {
+    if (cue.row >= page.rows || cue.column >= page.columns) continue;
     const tile = key(`Cue ${cue.number} ${cue.name}`, () =>
       give({ action: cues()?.on[cue.id] === undefined ? 'fire' : 'release', cue: cue.id }),
     );

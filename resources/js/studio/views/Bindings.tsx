@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { commands, valueWays } from '../../api/commands';
-import { learn, startMidi, useControls, watchControls } from '../controls';
+import { learn, listenToLine, startMidi, useControls, useLine, watchControls } from '../controls';
 import { GESTURES, targetOf } from '../frame/details/controls';
 import { Sign } from '../frame/Kite';
 import { sentOf } from '../frame/LearnDialog';
@@ -151,6 +151,8 @@ function Devices() {
             Use MIDI ports
           </button>
         )}
+        <span className="grow" />
+        <Timecode />
       </div>
       <p className="dim" role="status">
         {health === undefined || health.port === 0 ? (
@@ -168,6 +170,34 @@ function Devices() {
         )}
       </p>
     </section>
+  );
+}
+
+/** Timecode that comes in, and the audio input of this window for that of a line. */
+function Timecode() {
+  const code = useStudio((s) => s.health?.timecode);
+  const now = useStudio((s) => s.health?.engine ?? 0);
+  const { state, device } = useLine();
+  const fresh = code != null && now - code.at < 2 * FLICKS;
+  return (
+    <>
+      {code != null && (
+        <span role="status" aria-label="Timecode" className={fresh ? 'state-ok' : 'dim'}>
+          {fresh ? '●' : '○'} {code.source === 'ltc' ? 'LTC' : 'MTC'} <span className="mono">{code.text}</span> at{' '}
+          <span className="mono">{code.rate}</span>
+        </span>
+      )}
+      {state === 'refused' && <span className="state-attention">▲ No audio input: allow it for this address</span>}
+      <button
+        type="button"
+        className="plain"
+        aria-pressed={state === 'on'}
+        title={device === '' ? 'Read timecode (LTC) from an audio input of this window' : device}
+        onClick={() => void listenToLine()}
+      >
+        {state === 'on' ? 'Listening for LTC' : 'Listen for LTC'}
+      </button>
+    </>
   );
 }
 

@@ -343,7 +343,7 @@ export function TimelineDetails({ id }: { id: string }) {
         <NameField
           label="Clock"
           placeholder="none"
-          hint="MTC, Art-Net timecode, or a name that comes over OSC: /kite/clock"
+          hint="LTC, MTC, Art-Net timecode, or a name that comes over OSC: /kite/clock"
           value={row.clock}
           onChange={(clock) => edit(`Clock of ${row.name}`, [update('timeline', row, { clock: clock.trim() })])}
         />
