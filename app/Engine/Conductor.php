@@ -908,12 +908,13 @@ final class Conductor
     /** Timelines that follow timecode go where it is; it counts from when it was on its line. */
     private function onTimecode(ControlEvent $event): ?string
     {
-        if ($this->air === null) {
+        $air = $this->air;
+        if ($air === null) {
             return 'No show is on the engine.';
         }
         $now = $this->clock->now();
         $this->catchUp($now + self::LEAD - 1);
-        $wrong = $this->air->decks->hear(
+        $wrong = $air->decks->hear(
             [
                 'source' => ['ltc' => 'LTC', 'midi' => 'MTC'][$event->source] ?? $event->source,
                 'time' => $event->raw[1] ?? null,
