@@ -106,6 +106,8 @@ final class Conductor
 
     private readonly Devices $devices;
 
+    private readonly TimecodeSender $timecodeOut;
+
     /** @var array{source: string, text: string, rate: string, at: int}|null timecode that came last */
     private ?array $timecode = null;
 
@@ -161,6 +163,12 @@ final class Conductor
             function (float $seconds, \Closure $then): void {
                 $this->loop->addTimer($seconds, $this->guard->around('bindings', $then));
             },
+        );
+        $this->timecodeOut = new TimecodeSender(
+            $loop,
+            $this->guard,
+            $this->router->timecodeDevices(...),
+            fn (): ?array => $this->air?->decks->timecode($this->clock->now()),
         );
         $this->windows = new WindowControls(
             $this->clock,
@@ -344,6 +352,7 @@ final class Conductor
             $this->air->decks->takeChanged();
             $this->router->setBindings($show->devices, $show->bindings);
             $this->devices->setProjectors($show->projectors);
+            $this->timecodeOut->refresh();
             foreach ($this->air->frames($now) as $frame) {
                 $this->subscribers->send($frame);
             }
@@ -381,6 +390,7 @@ final class Conductor
             $this->air?->take($show, $at);
             $this->router->setBindings($show->devices, $show->bindings);
             $this->devices->setProjectors($show->projectors);
+            $this->timecodeOut->refresh();
             $this->letGo($show);
             $this->tellSoon();
         } else {
@@ -447,6 +457,7 @@ final class Conductor
         }
         if ($changed !== [] || $held !== [] || $cues) {
             $this->router->refresh();
+            $this->timecodeOut->refresh();
             $this->untilRest();
             $this->watches->refresh();
         }
@@ -589,6 +600,7 @@ final class Conductor
 
     private function everySecond(): void
     {
+        $this->timecodeOut->refresh();
         $this->byClock();
         $now = $this->clock->now();
         $this->air?->cues->settle($now);

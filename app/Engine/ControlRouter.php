@@ -400,6 +400,21 @@ final class ControlRouter
         return $found;
     }
 
+    /** @return list<array{SendsMidi, string}> devices that are there and are sent timecode */
+    public function timecodeDevices(): array
+    {
+        $found = [];
+        foreach ($this->devices as $device) {
+            if ($device->timecode && $device->protocol === 'midi') {
+                foreach ($this->routesOf($device) as [$source, $port]) {
+                    $source instanceof SendsMidi && ($found["$port"] = [$source, $port]);
+                }
+            }
+        }
+
+        return array_values($found);
+    }
+
     /** Sends to each control what it does not show yet, but to those that somebody is moving. */
     private function show(): void
     {

@@ -8,8 +8,10 @@ use Core\Playback\CueSheet;
 use Core\Playback\ExternalClock;
 use Core\Playback\Head;
 use Core\Playback\Transport;
+use Core\Protocol\MtcWriter;
 use Core\Timeline\TransportMap;
 use Core\Units\Flicks;
+use Core\Units\FrameRate;
 use Core\Units\InvalidValue;
 use Core\Values\Track;
 
@@ -585,6 +587,27 @@ final class Decks
         $id = $this->driven();
 
         return $id !== null && $this->decks[$id]['transport']->runsAt($engine, $this->sheets[$id]);
+    }
+
+    /**
+     * Where the driven timeline is, for those who are told its timecode; null in a show without any.
+     *
+     * @return array{position: int, runs: bool, writer: MtcWriter}|null with what its clock says at its beginning; runs
+     *     only forward at its own speed
+     */
+    public function timecode(int $engine): ?array
+    {
+        $id = $this->driven();
+        if ($id === null) {
+            return null;
+        }
+        [$transport, $sheet] = [$this->decks[$id]['transport'], $this->sheets[$id]];
+
+        return [
+            'position' => $transport->positionAt($engine, $sheet) + $sheet->clockStart,
+            'runs' => $transport->rate === 1.0 && $transport->runsAt($engine, $sheet),
+            'writer' => new MtcWriter(FrameRate::nearest(Flicks::PER_SECOND / $sheet->flicksPerFrame)),
+        ];
     }
 
     /** Show time of a timeline at an engine time. */

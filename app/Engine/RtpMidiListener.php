@@ -19,7 +19,7 @@ use React\EventLoop\TimerInterface;
  * MIDI over the network: takes invitations to sessions on two UDP ports, keeps their clocks, and hears what their
  * devices send. Packets that were lost on the way are counted and told.
  */
-final class RtpMidiListener implements ControlSource
+final class RtpMidiListener implements ControlSource, SendsMidi
 {
     private const REMEMBERED = 20;
 
@@ -297,6 +297,19 @@ final class RtpMidiListener implements ControlSource
                     1,
                     $session['data'],
                     RtpMidi::encode(++$this->sequence, $this->ticks(), $this->ssrc, $commands),
+                );
+            }
+        }
+    }
+
+    public function sendMidi(string $message, string $device): void
+    {
+        foreach ($this->sessions as $session) {
+            if ($session['data'] !== '' && $device === $session['name']) {
+                $this->send(
+                    1,
+                    $session['data'],
+                    RtpMidi::encode(++$this->sequence, $this->ticks(), $this->ssrc, [$message]),
                 );
             }
         }

@@ -13,7 +13,7 @@ use Core\Units\Flicks;
 use Core\Units\InvalidValue;
 
 /** Controls that windows have: MIDI ports of the browser, and the keyboard. A window delivers what came, no more. */
-final class WindowControls implements ControlSource
+final class WindowControls implements ControlSource, SendsMidi
 {
     /** Events of one request. */
     public const MAX_EVENTS = 1000;
@@ -264,6 +264,16 @@ final class WindowControls implements ControlSource
                 );
             }
         }
+    }
+
+    public function sendMidi(string $message, string $device): void
+    {
+        $stream = $this->streams[$device] ?? null;
+        $stream === null ||
+            ($this->give)(
+                $stream,
+                Wire::json(Wire::FEEDBACK, ['port' => $device, 'data' => array_map(ord(...), str_split($message))]),
+            );
     }
 
     public function health(): array

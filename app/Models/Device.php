@@ -16,6 +16,6 @@ final class Device extends Model
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['showControl' => 'boolean'];
+        return ['showControl' => 'boolean', 'timecode' => 'boolean'];
     }
 }

@@ -90,8 +90,8 @@ final readonly class Binding
             $min,
             $max,
         );
-        $meaning = self::choice(Meaning::class, 'meaning', $row, 'action');
-        $gesture = self::choice(Gesture::class, 'gesture', $row, 'press');
+        $meaning = Check::choice(Meaning::class, 'meaning', (string) ($row['meaning'] ?? 'action'));
+        $gesture = Check::choice(Gesture::class, 'gesture', (string) ($row['gesture'] ?? 'press'));
         $control = Control::of((string) ($row['control'] ?? ''));
         $target = trim((string) ($row['target'] ?? ''));
         $other = trim((string) ($row['other'] ?? ''));
@@ -122,13 +122,13 @@ final readonly class Binding
             $to,
             $number('low', 0, -1e9, 1e9),
             $number('high', 1, -1e9, 1e9),
-            self::choice(Shape::class, 'shape', $row, 'linear'),
+            Check::choice(Shape::class, 'shape', (string) ($row['shape'] ?? 'linear')),
             (bool) ($row['invert'] ?? false),
             Check::whole('steps', (int) ($row['steps'] ?? 0), 0, self::MAX_STEPS),
             $number('deadBand', 0, 0, 0.45),
             Check::whole('smoothing', (int) ($row['smoothing'] ?? 0), 0, self::MAX_SMOOTHING, 'flicks'),
-            self::choice(Takeover::class, 'takeover', $row, 'meet'),
-            self::choice(Encoder::class, 'encoder', $row, 'absolute'),
+            Check::choice(Takeover::class, 'takeover', (string) ($row['takeover'] ?? 'meet')),
+            Check::choice(Encoder::class, 'encoder', (string) ($row['encoder'] ?? 'absolute')),
             $number('click', 0.01, 0.00001, 1),
             $number('acceleration', 0, 0, 10),
             isset($row['fade'])
@@ -184,23 +184,6 @@ final readonly class Binding
     private static function numbered(float $number): string
     {
         return rtrim(rtrim(sprintf('%.4f', $number), '0'), '.');
-    }
-
-    /**
-     * @template T of \BackedEnum
-     *
-     * @param  class-string<T>  $enum
-     * @param  array<string, mixed>  $row
-     * @return T
-     */
-    private static function choice(string $enum, string $field, array $row, string $usual): \BackedEnum
-    {
-        return $enum::tryFrom((string) ($row[$field] ?? $usual)) ??
-            throw InvalidValue::notOneOf(
-                $field,
-                (string) $row[$field],
-                array_map(strval(...), array_column($enum::cases(), 'value')),
-            );
     }
 
     /** Whether it has to know what its value is before it can react. */

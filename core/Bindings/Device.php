@@ -16,12 +16,14 @@ final readonly class Device
      * @param  string  $port  what it is called where it comes in (a MIDI port, the name of a network session, the host
      *     that sends OSC); empty for all of its protocol
      * @param  bool  $showControl  whether MIDI show control and machine control of it act by themselves
+     * @param  bool  $timecode  whether it is sent the timecode of the driven timeline
      */
     private function __construct(
         public string $name,
         public string $protocol,
         public string $port,
         public bool $showControl,
+        public bool $timecode,
     ) {
     }
 
@@ -33,6 +35,7 @@ final readonly class Device
             Check::oneOf('protocol', (string) ($row['protocol'] ?? 'midi'), self::PROTOCOLS),
             trim((string) ($row['port'] ?? '')),
             (bool) ($row['showControl'] ?? true),
+            (bool) ($row['timecode'] ?? false),
         );
     }
 

@@ -13,7 +13,7 @@ use Core\Units\FrameRate;
 final class MtcReader
 {
     /** Rates by the two bits that name them. */
-    private const RATES = ['24', '25', '29.97', '30'];
+    public const RATES = ['24', '25', '29.97', '30'];
 
     /** @var array<int, int> pieces of this round, by number */
     private array $pieces = [];

@@ -6,6 +6,7 @@ namespace Core\Protocol;
 
 use Core\Units\FrameRate;
 use Core\Units\InvalidValue;
+use Core\Units\Timecode;
 
 /** The numbers of one frame of timecode (SMPTE ST 12-1), as a line carries them. */
 final readonly class TimecodeFrame
@@ -18,6 +19,24 @@ final readonly class TimecodeFrame
         public int $frames,
         public bool $drops = false,
     ) {
+    }
+
+    /**
+     * The frame that is shown at a time of a clock that runs at a rate; after a day it begins anew.
+     *
+     * @param  int  $flicks  0 or more
+     */
+    public static function shownAt(int $flicks, FrameRate $rate): self
+    {
+        $numbers = array_map(intval(...), preg_split('/[:;]/', Timecode::format(max(0, $flicks), $rate)) ?: []);
+
+        return new self(
+            ($numbers[0] ?? 0) % 24,
+            $numbers[1] ?? 0,
+            $numbers[2] ?? 0,
+            $numbers[3] ?? 0,
+            $rate->dropsFrames(),
+        );
     }
 
     /** HH:MM:SS:FF, with a semicolon before the frames where numbers are left out. */

@@ -53,4 +53,20 @@ final class Check
 
         return $value;
     }
+
+    /**
+     * The case of an enumeration that a text names.
+     *
+     * @template T of \BackedEnum
+     *
+     * @param  class-string<T>  $enum
+     * @return T
+     *
+     * @throws InvalidValue with all that there are
+     */
+    public static function choice(string $enum, string $field, string $value): \BackedEnum
+    {
+        return $enum::tryFrom($value) ??
+            throw InvalidValue::notOneOf($field, $value, array_map(strval(...), array_column($enum::cases(), 'value')));
+    }
 }

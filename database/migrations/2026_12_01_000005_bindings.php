@@ -18,6 +18,7 @@ return new class extends Migration
                     $t->string('protocol')->default('midi');
                     $t->string('port')->default('');
                     $t->boolean('showControl')->default(true);
+                    $t->boolean('timecode')->default(false);
                 },
                 'bindings' => static function (Blueprint $t): void {
                     $t->ulid('device')->index();

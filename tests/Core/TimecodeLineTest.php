@@ -9,6 +9,7 @@ use Core\Protocol\LtcDecoder;
 use Core\Protocol\LtcEncoder;
 use Core\Protocol\LtcFrame;
 use Core\Protocol\MtcReader;
+use Core\Protocol\MtcWriter;
 use Core\Protocol\TimecodeFrame;
 use Core\Units\Flicks;
 use Core\Units\FrameRate;
@@ -397,5 +398,35 @@ final class TimecodeLineTest extends TestCase
             $told = $clock->read($one);
         }
         self::assertSame(Flicks::PER_SECOND, $told['time']);
+    }
+
+    public function test_a_clock_is_written_as_quarters_that_say_it_again(): void
+    {
+        foreach (
+            ['24' => '24', '25' => '25', '29.97' => '29.97', '30' => '30', '50' => '25', '60' => '30'] as $clock => $as
+        ) {
+            $writer = new MtcWriter(FrameRate::of((string) $clock));
+            self::assertSame($as, $writer->rate->name);
+            $reader = new MtcReader();
+            $said = 0;
+            // From just before a minute, where numbers are dropped, in steps of a quarter.
+            $from = 59 * Flicks::PER_SECOND;
+            for (
+                $number = intdiv($from, $writer->quarter());
+                $number < intdiv($from, $writer->quarter()) + 400;
+                $number++
+            ) {
+                $time = $number * $writer->quarter();
+                $told = $reader->read(array_values((array) unpack('C*', $writer->quarterAt($time))));
+                if ($told !== null) {
+                    self::assertSame([$time, 1, $as], [$told['time'], $told['direction'], $told['rate']]);
+                    $said++;
+                }
+            }
+            self::assertGreaterThanOrEqual(49, $said);
+            $whole = $reader->read(array_values((array) unpack('C*', $writer->wholeAt(3_661 * Flicks::PER_SECOND))));
+            self::assertNotNull($whole);
+            self::assertEqualsWithDelta(3_661, $whole['time'] / Flicks::PER_SECOND, 0.042);
+        }
     }
 }

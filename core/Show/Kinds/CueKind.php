@@ -90,7 +90,7 @@ final readonly class CueKind implements Kind
         // What moves to beats is stored with a second for each of them.
         $beats = $bpm === 0.0 ? 1.0 : Check::number('bpm', $bpm, 1, 1000) / 60;
         $clock = trim((string) ($row['clock'] ?? ''));
-        $trigger = self::choice(Trigger::class, 'trigger', $row, 'go');
+        $trigger = Check::choice(Trigger::class, 'trigger', (string) ($row['trigger'] ?? 'go'));
         if ($trigger === Trigger::Clock && $clock === '') {
             throw InvalidValue::because('clock', 'A cue that starts by the clock needs a time of day, such as 21:30.');
         }
@@ -106,12 +106,12 @@ final readonly class CueKind implements Kind
             isset($row['timeline']) ? (string) $row['timeline'] : null,
             $time !== null && isset($row['timeline']) ? $time : null,
             (bool) ($row['holds'] ?? false),
-            self::choice(Scope::class, 'scope', $row, 'chosen'),
+            Check::choice(Scope::class, 'scope', (string) ($row['scope'] ?? 'chosen')),
             self::values($row['held'] ?? []),
             $length('fade'),
             $length('delay'),
-            self::choice(FadeCurve::class, 'curve', $row, 'linear'),
-            self::choice(OnStop::class, 'onStop', $row, 'returns'),
+            Check::choice(FadeCurve::class, 'curve', (string) ($row['curve'] ?? 'linear')),
+            Check::choice(OnStop::class, 'onStop', (string) ($row['onStop'] ?? 'returns')),
             $length('loop'),
             Check::number('rate', (float) ($row['rate'] ?? 1), 0.01, 100) * $beats,
             isset($row['group']) ? (string) $row['group'] : null,
@@ -177,7 +177,9 @@ final readonly class CueKind implements Kind
                     $property->live($number),
                     $own('fade'),
                     $own('delay'),
-                    isset($entry['curve']) ? self::choice(FadeCurve::class, 'curve', $entry, 'linear') : null,
+                    isset($entry['curve'])
+                        ? Check::choice(FadeCurve::class, 'curve', (string) ($entry['curve'] ?? 'linear'))
+                        : null,
                     $track,
                 );
             } catch (InvalidValue $refused) {
@@ -195,22 +197,5 @@ final readonly class CueKind implements Kind
         }
 
         return Curve::fromRows($keys, $property);
-    }
-
-    /**
-     * @template T of \BackedEnum
-     *
-     * @param  class-string<T>  $enum
-     * @param  array<string, mixed>  $row
-     * @return T
-     */
-    private static function choice(string $enum, string $field, array $row, string $default): \BackedEnum
-    {
-        return $enum::tryFrom((string) ($row[$field] ?? $default)) ??
-            throw InvalidValue::notOneOf(
-                $field,
-                (string) $row[$field],
-                array_map(strval(...), array_column($enum::cases(), 'value')),
-            );
     }
 }

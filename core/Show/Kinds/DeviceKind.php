@@ -28,6 +28,7 @@ final readonly class DeviceKind implements Kind
             'protocol' => ['string', 'midi'],
             'port' => ['string', ''],
             'showControl' => ['boolean', true],
+            'timecode' => ['boolean', false],
         ];
     }
 

@@ -5880,6 +5880,7 @@ export interface components {
             protocol: string;
             port: string;
             showControl: boolean;
+            timecode: boolean;
         };
         Binding: {
             id: string;

@@ -404,6 +404,14 @@ export function DeviceDetails({ id }: { id: string }) {
           onChange={(e) => void change({ showControl: e.currentTarget.checked })}
         />
       )}
+      {row.protocol === 'midi' && (
+        <Switch
+          label="Send it MTC of the driven timeline"
+          mt={8}
+          checked={row.timecode}
+          onChange={(e) => void change({ timecode: e.currentTarget.checked })}
+        />
+      )}
       {devices.length > 0 && own.length > 0 && (
         <Select
           label="Another device takes over"
