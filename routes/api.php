@@ -109,6 +109,8 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     );
     Route::post('shows/{show}/projectors/{projector}/align', [ProjectionController::class, 'align']);
     Route::post('shows/{show}/bindings', [BindingController::class, 'order']);
+    Route::get('shows/{show}/bindings.csv', [BindingController::class, 'table']);
+    Route::post('shows/{show}/bindings.csv', [BindingController::class, 'takeTable']);
     Route::post('shows/{show}/cues', [CueController::class, 'cues']);
     Route::get('shows/{show}/why', [CueController::class, 'why']);
     foreach (['cues', 'markers'] as $table) {

@@ -6,6 +6,7 @@ namespace App\Paper;
 
 use Core\Exchange\PanelTable;
 use Core\Paperwork\RegionSheet;
+use Core\Show\BindingTable;
 use Core\Show\Changes;
 use Core\Show\CueTable;
 use Core\Show\Document;
@@ -23,6 +24,7 @@ enum Import: string
     case Markers = 'markers';
     case Regions = 'regions';
     case Panels = 'panels';
+    case Bindings = 'bindings';
     case Calibration = 'calibration';
 
     /** The largest file, in bytes. */
@@ -67,6 +69,7 @@ enum Import: string
             self::Regions => (new OutputEditing($document->show, $document, $newId))->place(
                 RegionSheet::read($document->show, $bytes),
             ),
+            self::Bindings => BindingTable::of($document)->read($bytes, $newId),
             self::Panels => self::panels($document, $bytes, $newId),
             self::Calibration => self::calibration($document, $bytes, $target),
         };

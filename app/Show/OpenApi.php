@@ -1110,6 +1110,16 @@ final class OpenApi
                     201,
                 ),
             ],
+            '/shows/{show}/bindings.csv' => [
+                'parameters' => [$show],
+                'get' => self::file('Bindings as a table', 'text/csv'),
+                'post' => self::import(
+                    'Takes a table of bindings: what is there is changed, what is not is made, devices too',
+                    ['allOf' => [self::ref('Done'), self::object(['createdId' => ['type' => ['string', 'null']]])]],
+                    self::object(['csv' => $text]),
+                    201,
+                ),
+            ],
             '/shows/{show}/markers.csv' => [
                 'parameters' => [$show],
                 'get' => self::file('The markers as a table', 'text/csv'),

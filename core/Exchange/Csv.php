@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Core\Exchange;
 
+use Core\Units\InvalidValue;
+
 /** Comma-separated values (RFC 4180), with line ends as the standard has them. */
 final class Csv
 {
@@ -84,5 +86,47 @@ final class Csv
         $text = is_string($value) ? self::harmless($value) : (string) $value;
 
         return preg_match('/[",;\t\r\n]/', $text) === 1 ? '"'.str_replace('"', '""', $text).'"' : $text;
+    }
+
+    /**
+     * The rows of a table whose first row names its columns, in any order; what its cells were made harmless by is taken off.
+     *
+     * @param  int  $max  rows
+     * @param  list<string>  $needed  columns
+     * @return non-empty-array<int, array<string, string>> by the number of the row, by column in small letters
+     *
+     * @throws InvalidValue naming csv
+     */
+    public static function table(string $text, int $max, array $needed): array
+    {
+        if (! mb_check_encoding($text, 'UTF-8')) {
+            throw InvalidValue::because('csv', 'The table is no UTF-8 text. Save it as "CSV UTF-8".');
+        }
+        $rows = self::read((string) preg_replace('/^\xEF\xBB\xBF/', '', $text));
+        $head = array_map(static fn (string $h): string => strtolower(trim($h)), $rows[0] ?? []);
+        $missing = array_diff($needed, $head);
+        if ($missing !== []) {
+            throw InvalidValue::because('csv', 'The first row lacks the columns '.implode(', ', $missing).'.');
+        }
+        $found = [];
+        foreach (array_slice($rows, 1, null, true) as $i => $row) {
+            if (trim(implode('', $row)) === '') {
+                continue;
+            }
+            $cells = [];
+            foreach ($head as $k => $column) {
+                $cells[$column] = self::plain(trim($row[$k] ?? ''));
+            }
+            $found[$i + 1] = $cells;
+        }
+
+        return match (true) {
+            $found === [] => throw InvalidValue::because('csv', 'This table contains no rows.'),
+            count($found) > $max => throw InvalidValue::because(
+                'csv',
+                'A table holds at most '.number_format($max).' rows.',
+            ),
+            default => $found,
+        };
     }
 }

@@ -127,7 +127,7 @@ final readonly class CueTable
         }
         $changes = [];
         $met = [];
-        foreach (self::rows($csv, ['number', 'name']) as $at => $row) {
+        foreach (Csv::table($csv, self::MAX, ['number', 'name']) as $at => $row) {
             $number = $row['number'];
             if ($number === '' || isset($met[$number])) {
                 throw InvalidValue::because(
@@ -219,7 +219,7 @@ final readonly class CueTable
             $there["$row[timeline] $row[time]"] = (string) $id;
         }
         $changes = [];
-        foreach (self::rows($csv, ['time', 'name']) as $at => $row) {
+        foreach (Csv::table($csv, self::MAX, ['time', 'name']) as $at => $row) {
             $timeline = $this->timeline($row['timeline'] ?? '', $at);
             $fields = ['name' => $row['name'] !== '' ? $row['name'] : "Marker $at", 'colour' => $row['colour'] ?? ''];
             $time = $this->moment($row, $at);
@@ -238,43 +238,6 @@ final readonly class CueTable
         }
 
         return $changes;
-    }
-
-    /**
-     * @param  list<string>  $needed
-     * @return array<int, array<string, string>> by the number of the row, by column
-     */
-    private static function rows(string $csv, array $needed): array
-    {
-        if (! mb_check_encoding($csv, 'UTF-8')) {
-            throw InvalidValue::because('csv', 'The table is no UTF-8 text. Save it as "CSV UTF-8".');
-        }
-        $rows = Csv::read((string) preg_replace('/^\xEF\xBB\xBF/', '', $csv));
-        $head = array_map(static fn (string $h): string => strtolower(trim($h)), $rows[0] ?? []);
-        $missing = array_diff($needed, $head);
-        if ($missing !== []) {
-            throw InvalidValue::because('csv', 'The first row lacks the columns '.implode(', ', $missing).'.');
-        }
-        $found = [];
-        foreach (array_slice($rows, 1, null, true) as $i => $row) {
-            if (trim(implode('', $row)) === '') {
-                continue;
-            }
-            $cells = [];
-            foreach ($head as $k => $column) {
-                $cells[$column] = Csv::plain(trim($row[$k] ?? ''));
-            }
-            $found[$i + 1] = $cells;
-        }
-
-        return match (true) {
-            $found === [] => throw InvalidValue::because('csv', 'This table contains no rows.'),
-            count($found) > self::MAX => throw InvalidValue::because(
-                'csv',
-                'A table holds at most '.number_format(self::MAX).' rows.',
-            ),
-            default => $found,
-        };
     }
 
     /** Seconds from which the exact flick comes back. */

@@ -443,6 +443,78 @@ final class BindingsTest extends ConductorCase
         self::assertNull($listen(), 'While nothing changes, nothing is sent.');
     }
 
+    public function test_bindings_go_out_as_a_table_and_into_another_show(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        [$device, $cue] = [$this->id(), $this->id()];
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Bind',
+            'changes' => [
+                $this->created('cue', $cue, ['number' => '7.5', 'name' => 'Seven']),
+                $this->created('device', $device, ['name' => 'Box, left', 'port' => 'Box']),
+                $this->created('binding', $this->id(), [
+                    'device' => $device,
+                    'control' => 'cc:1:1',
+                    'meaning' => 'value',
+                    'gesture' => 'move',
+                    'target' => "layer:$ids[layer]/gain#1",
+                    'high' => 4,
+                    'motor' => true,
+                ]),
+                $this->created('binding', $this->id(), [
+                    'device' => $device,
+                    'control' => 'note:1:1',
+                    'meaning' => 'cue',
+                    'target' => $cue,
+                    'fade' => 12,
+                ]),
+                $this->created('binding', $this->id(), [
+                    'device' => $device,
+                    'control' => 'program:1',
+                    'meaning' => 'choice',
+                    'choices' => "1 go\n2 page 2",
+                ]),
+            ],
+        ])->assertCreated();
+        $csv = $this->ask('GET', "shows/$show/bindings.csv")
+            ->assertOk()
+            ->getContent();
+        self::assertStringContainsString('"Box, left",midi,Box,"layer ""L"" gain#1",cc:1:1', (string) $csv);
+        [$other] = $this->fadingShow();
+        $this->ask('POST', "shows/$other/edits", [
+            'name' => 'Its cue',
+            'changes' => [$this->created('cue', $this->id(), ['number' => '7.5', 'name' => 'Seven'])],
+        ])->assertCreated();
+        $this->ask('POST', "shows/$other/bindings.csv", ['csv' => $csv])->assertCreated();
+        $rows = fn (string $of): array => $this->ask('GET', "shows/$of")->json('rows');
+        $plain = static fn (array $rows): array => array_map(
+            static fn (array $row): array => array_diff_key($row, ['id' => 0, 'device' => 0, 'target' => 0]),
+            $rows['binding'],
+        );
+        self::assertEqualsCanonicalizing($plain($rows($show)), $plain($rows($other)));
+        self::assertSame(['Box, left'], array_column($rows($other)['device'], 'name'));
+        self::assertSame(
+            [],
+            array_merge(...array_values($this->ask('GET', "shows/$other")->json('computed.findings.bindings') ?? [])),
+        );
+        // The same again changes nothing; what is wrong says where.
+        $this->ask('POST', "shows/$other/bindings.csv", ['csv' => $csv])->assertOk();
+        self::assertCount(3, $rows($other)['binding']);
+        foreach (
+            [
+                "device,control,meaning\nBox,cc:1:1,value" => 'lacks the columns target',
+                "device,control,meaning,target\nBox,cc:1:1,cue,99" => 'Row 2: There is no cue 99.',
+                "device,control,meaning,target\nBox,cc:1:1,value,\"layer \"\"Gone\"\" x\"" => 'Row 2: There is no layer "Gone".',
+                "device,control,meaning,target\nBox,cc:99:1,action,go" => 'Row 2: "cc:99:1" is no control',
+                "device,control,meaning,target,page\nBox,cc:1:1,action,go,x" => 'Row 2: page is "x", which is no whole number.',
+                "device,control,meaning,target\nBox,note:1:1,action,go\nBox,note:1:1,action,stop" => 'Row 3 binds the same control again.',
+            ] as $bad => $message
+        ) {
+            $refused = $this->ask('POST', "shows/$other/bindings.csv", ['csv' => $bad])->assertStatus(422);
+            self::assertStringContainsString($message, (string) $refused->json('detail'));
+        }
+    }
+
     public function test_controls_are_learned_and_bound_by_request(): void
     {
         [$show, $ids] = $this->fadingShow();

@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Http\Download;
+use App\Http\Imports;
 use App\Models\Show;
+use App\Paper\Import;
 use App\Show\Editor;
 use App\Show\ShowRepository;
 use App\Support\Id;
@@ -13,13 +16,15 @@ use App\Support\Problem;
 use Core\Bindings\LearnedControl;
 use Core\Bindings\Meaning;
 use Core\Show\BindingEditing;
+use Core\Show\BindingTable;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
+use Illuminate\Http\Response;
 
 /** Binds controls that were learned, and takes bindings from one device to another. */
 final readonly class BindingController
 {
-    public function __construct(private Editor $editor, private ShowRepository $rows)
+    public function __construct(private Editor $editor, private ShowRepository $rows, private Imports $imports)
     {
     }
 
@@ -70,6 +75,21 @@ final readonly class BindingController
         [$answer, $status] = $this->editor->order($show, $request->attributes->get('person'), $name, $changes, $made);
 
         return new JsonResponse($answer, $status);
+    }
+
+    public function table(Show $show): Response
+    {
+        return Download::csv(BindingTable::of($this->rows->document($show))->write(), "$show->name bindings.csv");
+    }
+
+    public function takeTable(Request $request, Show $show): JsonResponse
+    {
+        return $this->imports->take(
+            $show,
+            (string) $request->attributes->get('person'),
+            Import::Bindings,
+            Input::body($request)->text('csv'),
+        );
     }
 
     /** @return list<LearnedControl> of each list of events */

@@ -170,8 +170,8 @@ async function imported(title: string, call: () => Promise<{ data?: Done | Task 
   }
 }
 
-/** Takes a table of cues or markers. */
-export const importTable = (of: 'cues' | 'markers', csv: string) =>
+/** Takes a table of cues, markers or bindings. */
+export const importTable = (of: 'cues' | 'markers' | 'bindings', csv: string) =>
   imported(`Import ${of}`, () => http.POST(`/shows/{show}/${of}.csv`, { ...inShow(), body: { csv } }));
 
 /** Names and changes routes: the core computes what changes. The id of what is new, '' where nothing is, null when it was not done. */

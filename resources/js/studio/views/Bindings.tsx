@@ -5,7 +5,7 @@ import { GESTURES, targetOf } from '../frame/details/controls';
 import { Sign } from '../frame/Kite';
 import { sentOf } from '../frame/LearnDialog';
 import { useRows, useShow } from '../hooks';
-import { editAndSelect, insert, live, select, useStudio } from '../store';
+import { editAndSelect, importTable, insert, live, select, useStudio } from '../store';
 import { FLICKS, ulid } from '../time';
 import { Console } from './Console';
 
@@ -54,6 +54,16 @@ function Devices() {
       id,
     });
   };
+  const take = () => {
+    const input = document.createElement('input');
+    input.type = 'file';
+    input.accept = '.csv,text/csv';
+    input.onchange = async () => {
+      const file = input.files?.[0];
+      if (file !== undefined) await importTable('bindings', await file.text());
+    };
+    input.click();
+  };
   return (
     <section aria-label="Devices">
       <div className="bar" style={{ padding: 0, border: 0 }}>
@@ -96,6 +106,15 @@ function Devices() {
         </button>
         <button type="button" className="plain" onClick={add}>
           Add a device
+        </button>
+        <span className="grow" />
+        {show !== undefined && (
+          <a className="plain" href={`/api/shows/${show.id}/bindings.csv`} download>
+            Export CSV
+          </a>
+        )}
+        <button type="button" className="plain" onClick={take}>
+          Import CSV
         </button>
       </div>
       {show !== undefined && air !== null && air !== show.id && (
