@@ -9,8 +9,8 @@ use Core\Units\InvalidValue;
 
 /**
  * One control of a device, by how its source calls it: `note:1:60` (channel, key), `cc:1:7`, `cc14:1:7`, `nrpn:1:300`,
- * `bend:1`, `pressure:1`, `touch:1:60`, `program:1`, `key:KeyG`, `dmx:sacn:1:12` (universe, slot), `dmx16:sacn:1:12`,
- * or an OSC address, which may be a pattern, with `#N` for another than the first argument.
+ * `bend:1`, `pressure:1`, `touch:1:60`, `program:1`, `key:KeyG`, or an OSC address, which may be a pattern, with `#N`
+ * for another than the first argument.
  */
 final readonly class Control
 {
@@ -56,14 +56,6 @@ final readonly class Control
         if (preg_match('/^key:[A-Za-z0-9]{1,40}$/D', $name) === 1) {
             return new self($name, 'key', 1.0, 0, $name);
         }
-        if (
-            preg_match('/^dmx(16)?:(?:sacn|artnet):(\d{1,5}):(\d{1,3})$/D', $name, $m) === 1 &&
-            (int) $m[3] >= 1 &&
-            (int) $m[3] <= ($m[1] === '' ? 512 : 511) &&
-            (int) $m[2] <= 63_999
-        ) {
-            return new self($name, $m[1] === '' ? 'dmx' : 'dmx16', $m[1] === '' ? 255.0 : 65_535.0, 0, $name);
-        }
         $parts = explode(':', $name);
         [$count, $top] = self::KINDS[$parts[0]] ?? [0, 0];
         $numbers = array_slice($parts, 1);
@@ -103,9 +95,6 @@ final readonly class Control
         return match ($this->kind) {
             'osc' => $this->name,
             'key' => 'Key '.preg_replace('/^(Key|Digit)(?=.$)/', '', $parts[1]),
-            'dmx', 'dmx16' => ($parts[1] === 'sacn' ? 'sACN' : 'Art-Net').
-                " $parts[2], slot $parts[3]".
-                ($this->kind === 'dmx16' ? ' and '.((int) $parts[3] + 1) : ''),
             'note', 'touch' => "$words $parts[2] (".
                 self::NOTES[(int) $parts[2] % 12].
                 (intdiv((int) $parts[2], 12) - 1).

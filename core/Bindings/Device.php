@@ -10,7 +10,7 @@ use Core\Units\Check;
 final readonly class Device
 {
     /** How a device speaks; each is the name of a source of control events. */
-    public const PROTOCOLS = ['midi', 'osc', 'keys', 'http'];
+    public const PROTOCOLS = ['midi', 'osc', 'keys'];
 
     /**
      * @param  string  $port  what it is called where it comes in (a MIDI port, the name of a network session, the host

@@ -78,7 +78,7 @@ final readonly class LearnedControl
         $isButton =
             $encoder === Encoder::Absolute &&
             (in_array($control->kind, ['note', 'key', 'program'], true) ||
-                (in_array($control->kind, ['cc', 'osc', 'dmx'], true) &&
+                (in_array($control->kind, ['cc', 'osc'], true) &&
                     array_diff($values, [0.0, $top]) === [] &&
                     ($most === $top || count($values) > 1)));
         if ($ends && ! $isButton && $encoder === Encoder::Absolute && $least < $most) {

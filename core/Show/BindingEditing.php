@@ -90,7 +90,7 @@ final readonly class BindingEditing
             }
         }
         $id = ($this->newId)();
-        $names = ['midi' => 'MIDI device', 'osc' => 'OSC device', 'keys' => 'Keyboard', 'http' => 'HTTP'];
+        $names = ['midi' => 'MIDI device', 'osc' => 'OSC device', 'keys' => 'Keyboard'];
         $fields = [
             'name' => $port === '' ? $names[$protocol] ?? $protocol : mb_substr($port, 0, 60),
             'protocol' => $protocol,

@@ -376,8 +376,6 @@ final class BindingTest extends TestCase
             [['control' => 'note:17:1'], 'control', 'is no control'],
             [['control' => 'note:1:128'], 'control', 'is no control'],
             [['control' => 'cc14:1:32'], 'control', 'is no control'],
-            [['control' => 'dmx:sacn:1:513'], 'control', 'is no control'],
-            [['control' => 'dmx16:sacn:1:512'], 'control', 'is no control'],
             [['control' => ''], 'control', 'is no control'],
             [['control' => '/a b'], 'control', 'is no control'],
             [['from' => 5, 'to' => 5], 'to', 'differ'],
@@ -409,8 +407,6 @@ final class BindingTest extends TestCase
                 'key:KeyG' => 'Key G',
                 'key:F5' => 'Key F5',
                 'key:Space' => 'Key Space',
-                'dmx:sacn:3:12' => 'sACN 3, slot 12',
-                'dmx16:artnet:0:511' => 'Art-Net 0, slot 511 and 512',
                 '/1/fader1#2' => '/1/fader1#2',
             ] as $name => $label
         ) {

@@ -2123,7 +2123,7 @@ export interface paths {
                         meaning?: "value" | "action" | "cue" | "choice";
                         targets?: string[];
                         /** @enum {string} */
-                        protocol?: "midi" | "osc" | "keys" | "http";
+                        protocol?: "midi" | "osc" | "keys";
                         port?: string;
                         page?: number;
                         binding?: string;

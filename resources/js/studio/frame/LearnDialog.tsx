@@ -6,12 +6,7 @@ import { learn, moved, useControls, watchControls } from '../controls';
 import { NumberField } from '../fields/fields';
 import { bindings, go } from '../store';
 
-const PROTOCOLS: Record<string, 'midi' | 'osc' | 'keys' | 'http'> = {
-  midi: 'midi',
-  osc: 'osc',
-  keys: 'keys',
-  http: 'http',
-};
+const PROTOCOLS: Record<string, 'midi' | 'osc' | 'keys'> = { midi: 'midi', osc: 'osc', keys: 'keys' };
 
 /** What a control sent, for the eye. */
 export const sentOf = (raw: ControlEntry['raw']) =>

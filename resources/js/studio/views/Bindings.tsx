@@ -142,7 +142,7 @@ function Devices() {
                     {d.name}
                   </button>
                 </td>
-                <td>{{ midi: 'MIDI', osc: 'OSC', keys: 'Keyboard', http: 'HTTP' }[d.protocol] ?? d.protocol}</td>
+                <td>{{ midi: 'MIDI', osc: 'OSC', keys: 'Keyboard' }[d.protocol] ?? d.protocol}</td>
                 <td>{d.port === '' ? <span className="dim">any</span> : d.port}</td>
                 <td className="mono">{own.filter((b) => b.device === d.id).length}</td>
                 <td className="mono">{pages[d.id] ?? 1}</td>
