@@ -6,7 +6,10 @@ namespace Tests\Core;
 
 use Core\Bindings\Control;
 use Core\Bindings\MidiControls;
+use Core\Protocol\Malformed;
 use Core\Protocol\MidiStream;
+use Core\Protocol\MtcReader;
+use Core\Protocol\RtpMidi;
 use Core\Units\Flicks;
 use PHPUnit\Framework\TestCase;
 
@@ -121,5 +124,74 @@ final class MidiTest extends TestCase
             self::assertSame($bytes, bin2hex(MidiControls::feedback(Control::of($name), $raw)), $name);
         }
         self::assertSame('', MidiControls::feedback(Control::of('key:KeyG'), 1));
+    }
+
+    public function test_whatever_comes_over_the_network_is_read_or_malformed(): void
+    {
+        mt_srand(42);
+        $valid = [
+            RtpMidi::encode(1, 2, 3, ["\x90\x01\x02", "\xb0\x01\x02"]),
+            RtpMidi::sessionPacket('IN', 1, 2, 'Box'),
+            RtpMidi::clockPacket(1, 0, [1, 2, 3]),
+            RtpMidi::receiverFeedback(1, 2),
+            "\x80\x61\0\1\0\0\0\1\0\0\0\1\xa5\x00\xf0\x01\x02\xf7",
+        ];
+        [$stream, $controls, $timecode, $malformed, $events] = [
+            new MidiStream(),
+            new MidiControls(),
+            new MtcReader(),
+            0,
+            0,
+        ];
+        $before = memory_get_usage();
+        for ($i = 0; $i < 60_000; $i++) {
+            $packet = $valid[$i % count($valid)];
+            for ($n = mt_rand(0, 4); $n > 0; $n--) {
+                $packet[mt_rand(0, strlen($packet) - 1)] = chr(mt_rand(0, 255));
+            }
+            $packet = mt_rand(0, 3) === 0 ? substr($packet, 0, mt_rand(0, strlen($packet))) : $packet;
+            try {
+                if (RtpMidi::session($packet) !== null) {
+                    continue;
+                }
+                foreach ($stream->read(RtpMidi::decode($packet)['bytes']) as $message) {
+                    $timecode->read($message);
+                    foreach ($controls->read($message) as [$name, $sent]) {
+                        MidiControls::command($name, $sent);
+                        $events++;
+                    }
+                }
+            } catch (Malformed) {
+                $malformed++;
+            }
+        }
+        self::assertGreaterThan(10_000, $malformed);
+        self::assertGreaterThan(1_000, $events);
+        self::assertLessThan(200_000, memory_get_usage() - $before);
+    }
+
+    public function test_a_packet_of_another_maker_is_read_with_its_times_and_its_journal(): void
+    {
+        // A journal follows, the first command has a time of two bytes, the second runs on, then a real-time message.
+        $list = "\x81\x00\x90\x3c\x40\x00\x3e\x41\x05\xf8";
+        $packet = pack('CCnNN', 0x80, 0x61, 9, 1000, 7).chr(0x60 | strlen($list)).$list."\x20\x00\x05";
+        self::assertSame(
+            ['sequence' => 9, 'timestamp' => 1000, 'ssrc' => 7, 'bytes' => "\x90\x3c\x40\x3e\x41\xf8"],
+            RtpMidi::decode($packet),
+        );
+        // In two parts, a system exclusive message is one again.
+        $parts = ["\xf0\x7f\x7f\x02\xf0", "\xf7\x01\x01\xf7"];
+        $stream = new MidiStream();
+        $messages = [];
+        foreach ($parts as $part) {
+            $of = pack('CCnNN', 0x80, 0x61, 1, 1, 7).chr(strlen($part)).$part;
+            array_push($messages, ...$stream->read(RtpMidi::decode($of)['bytes']));
+        }
+        self::assertSame([[0xF0, 0x7F, 0x7F, 0x02, 0x01, 0x01, 0xF7]], $messages);
+        // Longer lists have their length in two bytes.
+        self::assertSame(
+            str_repeat("\x90\x01\x02", 20),
+            RtpMidi::decode(RtpMidi::encode(1, 1, 1, array_fill(0, 20, "\x90\x01\x02")))['bytes'],
+        );
     }
 }

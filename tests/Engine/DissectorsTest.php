@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Tests\Engine;
 
 use Core\Protocol\ArtNet;
+use Core\Protocol\RtpMidi;
 use Core\Protocol\Sacn;
 use PHPUnit\Framework\TestCase;
 use Symfony\Component\Process\Process;
@@ -15,9 +16,10 @@ final class DissectorsTest extends TestCase
     /**
      * @param  list<array{string, int, string}>  $packets  address, port and payload of each
      * @param  list<string>  $fields
+     * @param  list<string>  $options  of the analyser besides
      * @return list<list<string>> what is read of each, by field
      */
-    private static function read(array $packets, array $fields): array
+    private static function read(array $packets, array $fields, array $options = []): array
     {
         // A capture of bare IPv4 (link type 101): each packet with its time and lengths.
         $capture = pack('VvvVVVV', 0xA1B2C3D4, 2, 4, 0, 0, 65_535, 101);
@@ -53,6 +55,7 @@ final class DissectorsTest extends TestCase
                 'acn.heuristic_acn:TRUE',
                 '-o',
                 'acn.dmx_enable:TRUE',
+                ...$options,
                 '-T',
                 'fields',
                 '-E',
@@ -104,6 +107,42 @@ final class DissectorsTest extends TestCase
             ['Mast', 'Mast node by the quay', '10.0.3.7', 2],
             [$read[2][5], $read[2][6], $read[2][7], (int) $read[2][8]],
         );
+    }
+
+    public function test_midi_over_the_network_is_read_as_it_is_meant(): void
+    {
+        $read = self::read(
+            [
+                ['10.0.0.9', 5004, RtpMidi::sessionPacket('IN', 0x0BADCAFE, 0x1234ABCD, 'Kite Lamp')],
+                ['10.0.0.9', 5004, RtpMidi::sessionPacket('OK', 0x0BADCAFE, 0x1234ABCD, 'Kite Lamp')],
+                ['10.0.0.9', 5004, RtpMidi::clockPacket(0x1234ABCD, 1, [777, 1_010_000, 0])],
+                ['10.0.0.9', 5004, RtpMidi::receiverFeedback(0x1234ABCD, 4711)],
+                ['10.0.0.9', 5005, RtpMidi::encode(9, 1000, 0x1234ABCD, ["\x90\x3c\x40", "\xb0\x07\x7f"])],
+            ],
+            [
+                'applemidi.command',
+                'applemidi.initiator_token',
+                'applemidi.name',
+                'applemidi.timestamp2',
+                'applemidi.rtp_sequence_number',
+                'rtpmidi.note',
+                'rtpmidi.velocity',
+                'rtpmidi.controller_value',
+            ],
+            ['-d', 'udp.port==5005,rtp', '-d', 'rtp.pt==97,rtpmidi'],
+        );
+        self::assertSame(array_fill(0, count($read), ''), array_column($read, 0), 'None is malformed.');
+        self::assertSame(
+            ['494E', '4F4B', '434B', '5253'],
+            array_map(
+                static fn (string $code): string => strtoupper(dechex(intval($code, 0))),
+                array_column(array_slice($read, 0, 4), 1),
+            ),
+        );
+        self::assertSame(['Kite Lamp', 0x0BADCAFE], [$read[0][3], intval($read[0][2], 0)]);
+        self::assertSame(1_010_000, intval($read[2][4], 0), $read[2][4]);
+        self::assertSame(4711, intval($read[3][5], 0), $read[3][5]);
+        self::assertSame('60|64|127', implode('|', array_slice($read[4], 6)));
     }
 
     public function test_sacn_is_read_as_it_is_meant(): void
