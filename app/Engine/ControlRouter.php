@@ -479,7 +479,7 @@ final class ControlRouter
     }
 
     /** A device that has come, or come back, shows nothing yet. */
-    public function forgetShown(): void
+    private function forgetShown(): void
     {
         $this->shown = [];
         $this->refresh();

@@ -12,8 +12,6 @@ use React\EventLoop\LoopInterface;
 /** Listens for OSC over UDP, counts what comes, and remembers the last of it. */
 final class OscListener implements ControlSource
 {
-    private const REMEMBERED = 20;
-
     /** Seconds that a message of a bundle is kept until its time. */
     private const LONGEST_WAIT = 600;
 
@@ -31,8 +29,7 @@ final class OscListener implements ControlSource
 
     private int $waiting = 0;
 
-    /** @var list<array{at: int, from: string, text: string, fault: string|null}> newest first */
-    private array $last = [];
+    private readonly RecentMessages $last;
 
     /** @var array<string, string> who sent to an OSC address last */
     private array $senders = [];
@@ -50,6 +47,7 @@ final class OscListener implements ControlSource
         private readonly Guard $guard,
         private readonly Clock $clock,
     ) {
+        $this->last = new RecentMessages();
     }
 
     public function name(): string
@@ -103,7 +101,7 @@ final class OscListener implements ControlSource
                         array_slice($message['arguments'], 0, 4),
                     );
                     $text = trim(mb_substr($message['address'], 0, 100).' '.implode(' ', $said));
-                    $do = fn () => $this->remember(
+                    $do = fn () => $this->last->add(
                         $from,
                         $text,
                         $this->event($from, $message['address'], $message['arguments']),
@@ -111,7 +109,7 @@ final class OscListener implements ControlSource
                     if ($wait <= 0) {
                         $do();
                     } elseif ($wait > self::LONGEST_WAIT || $this->waiting >= self::MAX_WAITING) {
-                        $this->remember(
+                        $this->last->add(
                             $from,
                             $text,
                             $wait > self::LONGEST_WAIT
@@ -131,7 +129,7 @@ final class OscListener implements ControlSource
                 }
             } catch (Malformed $malformed) {
                 $this->bad++;
-                $this->remember($from, strlen($packet).' bytes', $malformed->getMessage());
+                $this->last->add($from, strlen($packet).' bytes', $malformed->getMessage());
             }
         }
     }
@@ -159,14 +157,8 @@ final class OscListener implements ControlSource
         return (string) preg_replace('/:\d+$/D', '', $from);
     }
 
-    private function remember(string $from, string $text, ?string $fault): void
-    {
-        array_unshift($this->last, ['at' => time(), 'from' => $from, 'text' => $text, 'fault' => $fault]);
-        array_splice($this->last, self::REMEMBERED);
-    }
-
     public function health(): array
     {
-        return ['packets' => $this->packets, 'bad' => $this->bad, 'last' => $this->last];
+        return ['packets' => $this->packets, 'bad' => $this->bad, 'last' => $this->last->all()];
     }
 }

@@ -5,13 +5,11 @@ declare(strict_types=1);
 namespace App\Engine;
 
 use App\Support\Interval;
-use Core\Bindings\Control as BoundControl;
 use Core\Bindings\ControlEvent;
 use Core\Bindings\MidiControls;
 use Core\Protocol\Malformed;
 use Core\Protocol\RtpMidi;
 use Core\Units\Flicks;
-use Core\Units\InvalidValue;
 use React\EventLoop\LoopInterface;
 use React\EventLoop\TimerInterface;
 
@@ -21,8 +19,6 @@ use React\EventLoop\TimerInterface;
  */
 final class RtpMidiListener implements ControlSource, SendsMidi
 {
-    private const REMEMBERED = 20;
-
     private const MAX_SESSIONS = 16;
 
     /** Packets read in one turn of the loop. */
@@ -36,8 +32,7 @@ final class RtpMidiListener implements ControlSource, SendsMidi
 
     private int $lost = 0;
 
-    /** @var list<array{at: int, from: string, text: string, fault: string|null}> newest first */
-    private array $last = [];
+    private readonly RecentMessages $last;
 
     /** @var array{resource, resource}|null for sessions and for data */
     private ?array $sockets = null;
@@ -75,6 +70,7 @@ final class RtpMidiListener implements ControlSource, SendsMidi
         private readonly \Closure $onLost,
         private readonly ?string $kept = null,
     ) {
+        $this->last = new RecentMessages();
         $before = $kept === null || ! is_file($kept) ? [] : (array) json_decode((string) file_get_contents($kept), true);
         $this->ssrc = is_int($before['ssrc'] ?? null) ? $before['ssrc'] : random_int(1, 0xFFFFFFFF);
         foreach ((array) ($before['sessions'] ?? []) as $ssrc => $session) {
@@ -171,7 +167,7 @@ final class RtpMidiListener implements ControlSource, SendsMidi
                 $session === null ? $this->midi($packet, $from) : $this->session($n, $session, $from);
             } catch (Malformed $malformed) {
                 $this->bad++;
-                $this->remember($from, strlen($packet).' bytes', $malformed->getMessage());
+                $this->last->add($from, strlen($packet).' bytes', $malformed->getMessage());
             }
         }
     }
@@ -184,7 +180,7 @@ final class RtpMidiListener implements ControlSource, SendsMidi
             case 'IN':
                 if ($n === 0 && ! isset($this->sessions[$ssrc]) && count($this->sessions) >= self::MAX_SESSIONS) {
                     $this->send($n, $from, RtpMidi::sessionPacket('NO', $session['token'], $this->ssrc));
-                    $this->remember($from, $session['name'], 'There are '.self::MAX_SESSIONS.' sessions already.');
+                    $this->last->add($from, $session['name'], 'There are '.self::MAX_SESSIONS.' sessions already.');
 
                     return;
                 }
@@ -244,7 +240,7 @@ final class RtpMidiListener implements ControlSource, SendsMidi
         }
         if ($ahead > 1) {
             $this->lost += $ahead - 1;
-            $this->remember($from, $session['name'], $ahead - 1 .' packets were lost on the way.');
+            $this->last->add($from, $session['name'], $ahead - 1 .' packets were lost on the way.');
         }
         $this->sessions[$midi['ssrc']] = ['sequence' => $midi['sequence'], 'heard' => $this->clock->now()] + $session;
         foreach ($session['device']->read($midi['bytes'], $this->clock->now()) as $event) {
@@ -252,7 +248,7 @@ final class RtpMidiListener implements ControlSource, SendsMidi
             try {
                 $fault = $this->onEvent === null ? null : ($this->onEvent)($event);
             } finally {
-                $this->remember($session['name'], trim("$event->control ".json_encode($event->raw)), $fault);
+                $this->last->add($session['name'], trim("$event->control ".json_encode($event->raw)), $fault);
             }
         }
     }
@@ -284,32 +280,29 @@ final class RtpMidiListener implements ControlSource, SendsMidi
 
     public function feedback(string $control, array $state, string $device = ''): void
     {
-        try {
-            $bytes = MidiControls::feedback(BoundControl::of($control), (float) ($state[0] ?? 0));
-        } catch (InvalidValue) {
-            return;
-        }
-        foreach ($this->sessions as $session) {
-            if ($bytes !== '' && $session['data'] !== '' && ($device === '' || $device === $session['name'])) {
-                // Each command of its own: all that MidiControls makes are of three bytes, but for two of two.
-                $commands = str_split($bytes, strlen($bytes) === 2 ? 2 : 3);
-                $this->send(
-                    1,
-                    $session['data'],
-                    RtpMidi::encode(++$this->sequence, $this->ticks(), $this->ssrc, $commands),
-                );
-            }
-        }
+        $bytes = MidiControls::feedbackOf($control, (float) ($state[0] ?? 0));
+        // Each command of its own: all that MidiControls makes are of three bytes, but for two of two.
+        $bytes === '' || $this->give(str_split($bytes, strlen($bytes) === 2 ? 2 : 3), $device);
     }
 
     public function sendMidi(string $message, string $device): void
     {
+        $device === '' || $this->give([$message], $device);
+    }
+
+    /**
+     * Sends commands to a device; to all where it has no name.
+     *
+     * @param  list<string>  $commands
+     */
+    private function give(array $commands, string $device): void
+    {
         foreach ($this->sessions as $session) {
-            if ($session['data'] !== '' && $device === $session['name']) {
+            if ($session['data'] !== '' && ($device === '' || $device === $session['name'])) {
                 $this->send(
                     1,
                     $session['data'],
-                    RtpMidi::encode(++$this->sequence, $this->ticks(), $this->ssrc, [$message]),
+                    RtpMidi::encode(++$this->sequence, $this->ticks(), $this->ssrc, $commands),
                 );
             }
         }
@@ -325,12 +318,6 @@ final class RtpMidiListener implements ControlSource, SendsMidi
         $this->sockets === null || @stream_socket_sendto($this->sockets[$n], $packet, 0, $to);
     }
 
-    private function remember(string $from, string $text, ?string $fault): void
-    {
-        array_unshift($this->last, ['at' => time(), 'from' => $from, 'text' => $text, 'fault' => $fault]);
-        array_splice($this->last, self::REMEMBERED);
-    }
-
     /** @return array{packets: int, bad: int, lost: int, sessions: list<string>, last: list<array{at: int, from: string, text: string, fault: string|null}>} */
     public function health(): array
     {
@@ -339,7 +326,7 @@ final class RtpMidiListener implements ControlSource, SendsMidi
             'bad' => $this->bad,
             'lost' => $this->lost,
             'sessions' => array_values(array_column($this->sessions, 'name')),
-            'last' => $this->last,
+            'last' => $this->last->all(),
         ];
     }
 }

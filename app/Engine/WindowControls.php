@@ -4,21 +4,17 @@ declare(strict_types=1);
 
 namespace App\Engine;
 
-use Core\Bindings\Control as BoundControl;
 use Core\Bindings\ControlEvent;
 use Core\Bindings\MidiControls;
 use Core\Protocol\LtcClock;
 use Core\Protocol\LtcDecoder;
 use Core\Units\Flicks;
-use Core\Units\InvalidValue;
 
 /** Controls that windows have: MIDI ports of the browser, and the keyboard. A window delivers what came, no more. */
 final class WindowControls implements ControlSource, SendsMidi
 {
     /** Events of one request. */
     public const MAX_EVENTS = 1000;
-
-    private const REMEMBERED = 20;
 
     private const MAX_PORT = 120;
 
@@ -31,8 +27,7 @@ final class WindowControls implements ControlSource, SendsMidi
 
     private int $bad = 0;
 
-    /** @var list<array{at: int, from: string, text: string, fault: string|null}> newest first */
-    private array $last = [];
+    private readonly RecentMessages $last;
 
     /** @var array<string, MidiDevice> by stream and port */
     private array $devices = [];
@@ -58,6 +53,7 @@ final class WindowControls implements ControlSource, SendsMidi
         private readonly \Closure $found,
         private readonly \Closure $lost,
     ) {
+        $this->last = new RecentMessages();
     }
 
     public function name(): string
@@ -228,13 +224,7 @@ final class WindowControls implements ControlSource, SendsMidi
         $this->guard->around('window', function () use ($event, &$fault): void {
             $fault = $this->onEvent === null ? null : ($this->onEvent)($event);
         })();
-        array_unshift($this->last, [
-            'at' => time(),
-            'from' => $event->device,
-            'text' => trim("$event->control ".json_encode($event->raw)),
-            'fault' => $fault,
-        ]);
-        array_splice($this->last, self::REMEMBERED);
+        $this->last->add($event->device, trim("$event->control ".json_encode($event->raw)), $fault);
     }
 
     /** A window has gone, and its ports with it. */
@@ -251,18 +241,9 @@ final class WindowControls implements ControlSource, SendsMidi
 
     public function feedback(string $control, array $state, string $device = ''): void
     {
-        try {
-            $bytes = MidiControls::feedback(BoundControl::of($control), (float) ($state[0] ?? 0));
-        } catch (InvalidValue) {
-            return;
-        }
-        foreach ($this->streams as $port => $stream) {
-            if ($bytes !== '' && ($device === '' || $device === (string) $port)) {
-                ($this->give)(
-                    $stream,
-                    Wire::json(Wire::FEEDBACK, ['port' => $port, 'data' => array_map(ord(...), str_split($bytes))]),
-                );
-            }
+        $bytes = MidiControls::feedbackOf($control, (float) ($state[0] ?? 0));
+        foreach ($bytes === '' ? [] : array_keys($this->streams) as $port) {
+            ($device === '' || $device === (string) $port) && $this->sendMidi($bytes, (string) $port);
         }
     }
 
@@ -278,6 +259,6 @@ final class WindowControls implements ControlSource, SendsMidi
 
     public function health(): array
     {
-        return ['packets' => $this->packets, 'bad' => $this->bad, 'last' => $this->last];
+        return ['packets' => $this->packets, 'bad' => $this->bad, 'last' => $this->last->all()];
     }
 }

@@ -23,7 +23,7 @@ final class FaderBox
     /** Buttons are notes from 0, on channel 1. */
     public const BUTTONS = 12;
 
-    /** Ms between two questions of its page, after which one that is gone holds nothing any more. */
+    /** Seconds between two invitations while no session is on. */
     private const INVITES = 1.0;
 
     private const CLOCKS = 10.0;

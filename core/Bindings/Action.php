@@ -29,8 +29,7 @@ final readonly class Action
     /** @throws InvalidValue with what there is, or how the command is written */
     public static function parse(string $text): self
     {
-        preg_match_all('/"([^"]*)"|(\S+)/u', mb_scrub($text), $found, PREG_SET_ORDER | PREG_UNMATCHED_AS_NULL);
-        $words = array_map(static fn (array $m): array => [$m[1] ?? ($m[2] ?? ''), $m[1] !== null], $found);
+        $words = QuotedWords::of($text);
         $name = array_shift($words)[0] ?? '';
         if ($name === 'page') {
             $page = count($words) === 1 && preg_match('/^\d{1,2}$/D', $words[0][0]) === 1 ? (int) $words[0][0] : 0;

@@ -60,8 +60,7 @@ final readonly class DeviceLine
                 ? new self($protocol, $to, self::unescaped($rest), $line)
                 : throw InvalidValue::because('target', "What is to be sent to $to?");
         }
-        preg_match_all('/"([^"]*)"|(\S+)/u', mb_scrub($rest), $found, PREG_SET_ORDER | PREG_UNMATCHED_AS_NULL);
-        $words = array_map(static fn (array $m): array => [$m[1] ?? ($m[2] ?? ''), $m[1] !== null], $found);
+        $words = QuotedWords::of($rest);
         $address = array_shift($words)[0] ?? '';
         if (preg_match('~^/[^\s#*,?\[\]{}]*$~D', $address) !== 1) {
             throw InvalidValue::because('target', "\"$address\" is no OSC address; it begins with a slash.");

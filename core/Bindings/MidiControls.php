@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Core\Bindings;
 
+use Core\Units\InvalidValue;
+
 /**
  * The controls of a MIDI device, out of its messages: of a pair of controllers the one of 14 bits, of numbered
  * parameters each, and what show control and machine control ask for.
@@ -197,6 +199,21 @@ final class MidiControls
             ],
             default => null,
         };
+    }
+
+    /**
+     * The message that shows a value on the control of a path.
+     *
+     * @param  float  $raw  as the control would send it
+     * @return string bytes; empty where it is no control, or one that listens to none
+     */
+    public static function feedbackOf(string $path, float $raw): string
+    {
+        try {
+            return self::feedback(Control::of($path), $raw);
+        } catch (InvalidValue) {
+            return '';
+        }
     }
 
     /**
