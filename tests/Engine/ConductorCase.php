@@ -50,7 +50,14 @@ abstract class ConductorCase extends TestCase
         $this->conductor->setTimeout(null);
         $this->conductor->start();
         $this->ticket = (new TicketOffice(config('app.key')))->issue('somebody', time());
-        $this->until('the conductor to listen', fn (): bool => @fsockopen('127.0.0.1', self::PORT) !== false);
+        // A port that takes connections is not enough: what a killed conductor left may still hold it.
+        $this->until('the conductor to answer', function (): bool {
+            try {
+                return isset($this->live('state')['live']);
+            } catch (\ErrorException) {
+                return false;
+            }
+        });
     }
 
     /**
