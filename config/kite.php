@@ -21,7 +21,9 @@ return [
     // The ports of the lighting network: sACN and Art-Net come in there, and nodes answer to that of Art-Net.
     'sacn_port' => (int) env('KITE_SACN_PORT', 5568),
     'artnet_port' => (int) env('KITE_ARTNET_PORT', 6454),
-    // The interface on which they come in: this machine alone, unless the address of one is given; 0.0.0.0 for all.
+    // The interfaces on which OSC and MIDI over the network come in, and on which the lighting network does: this machine
+    // alone, unless the address of one is given; 0.0.0.0 for all.
+    'controls_interface' => env('KITE_CONTROLS_INTERFACE', '127.0.0.1'),
     'lights_interface' => env('KITE_LIGHTS_INTERFACE', '127.0.0.1'),
     // Those of the virtual rig's nodes: Art-Net, sACN, DDP.
     'rig_ports' => array_combine(

@@ -109,7 +109,9 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     );
     Route::post('shows/{show}/projectors/{projector}/align', [ProjectionController::class, 'align']);
     Route::post('shows/{show}/bindings', [BindingController::class, 'order']);
+    Route::post('shows/{show}/devices/{device}/token', [BindingController::class, 'token']);
     Route::get('shows/{show}/bindings.csv', [BindingController::class, 'table']);
+    Route::get('shows/{show}/bindings.json', [BindingController::class, 'json']);
     Route::post('shows/{show}/bindings.csv', [BindingController::class, 'takeTable']);
     Route::post('shows/{show}/cues', [CueController::class, 'cues']);
     Route::get('shows/{show}/why', [CueController::class, 'why']);

@@ -9,6 +9,7 @@ use App\Support\RequestRules;
 use App\Support\TicketOffice;
 use Core\Bindings\Command;
 use Core\Bindings\ControlEvent;
+use Core\Bindings\Device;
 use Core\Bindings\OscMessage;
 use Core\Cues\Cue;
 use Core\Show\Schema;
@@ -104,9 +105,21 @@ final class Conductor
 
     private readonly WindowControls $windows;
 
+    private readonly SoundInput $sound;
+
+    private readonly DmxControls $dmx;
+
+    private readonly HttpControls $requests;
+
+    /** @var list<string> universes that devices of DMX are, as the process that hears them was told */
+    private array $universes = [];
+
     private readonly Devices $devices;
 
     private readonly TimecodeSender $timecodeOut;
+
+    /** MIDI over the network; null where it is not heard. */
+    private ?RtpMidiListener $rtp = null;
 
     /** @var array{source: string, text: string, rate: string, at: int}|null timecode that came last */
     private ?array $timecode = null;
@@ -120,7 +133,7 @@ final class Conductor
     private readonly HttpServer $http;
 
     /**
-     * @param  array{live_port: int, osc_port: int, rtp_port?: int, hosts: list<string>, run: string}  $config
+     * @param  array{live_port: int, osc_port: int, rtp_port?: int, controls_interface?: string, hosts: list<string>, run: string}  $config
      * @param  \Closure(string, \Closure(int, string): void, \Closure(string): void, Guard): Compiler  $compiler  starts
      *     one for a show, '' for the one that is engaged
      * @param  (\Closure(): \DateTimeImmutable)|null  $wall  the time of day
@@ -152,7 +165,8 @@ final class Conductor
             $this->guard,
             $this->answer(...),
         );
-        $osc = new OscListener($loop, "127.0.0.1:{$config['osc_port']}", $this->guard, $this->clock);
+        $interface = $config['controls_interface'] ?? '127.0.0.1';
+        $osc = new OscListener($loop, "$interface:{$config['osc_port']}", $this->guard, $this->clock);
         $this->devices = new Devices($loop, $this->guard);
         $this->router = new ControlRouter(
             $this->clock,
@@ -170,32 +184,45 @@ final class Conductor
             $this->router->timecodeDevices(...),
             fn (): ?array => $this->air?->decks->timecode($this->clock->now()),
         );
+        $bound = fn (string $source): \Closure => fn (string $port): array => $this->router->boundOf($source, $port);
+        [$found, $lost] = [$this->router->found(...), $this->router->lost(...)];
+        $this->sound = new SoundInput(
+            $this->clock,
+            $this->guard,
+            $bound('sound'),
+            $this->router->devices(...),
+            $found,
+            $lost,
+        );
+        $this->dmx = new DmxControls($this->clock, $this->guard, $bound('dmx'), $found, $lost);
+        $this->requests = new HttpControls($this->clock, $this->guard, $this->router->devices(...));
         $this->windows = new WindowControls(
             $this->clock,
             $this->guard,
             $this->subscribers->give(...),
-            $this->router->found(...),
-            $this->router->lost(...),
+            $found,
+            $lost,
+            $this->sound,
         );
-        foreach ([$osc, $this->windows, ...$controls] as $source) {
+        foreach ([$osc, $this->windows, $this->sound, $this->dmx, $this->requests, ...$controls] as $source) {
             $this->listenTo($source);
         }
         if (($config['rtp_port'] ?? 0) > 0) {
             try {
-                $this->listenTo(
-                    new RtpMidiListener(
-                        $loop,
-                        '127.0.0.1',
-                        $config['rtp_port'],
-                        $this->guard,
-                        $this->clock,
-                        $this->router->found(...),
-                        $this->router->lost(...),
-                        $config['run'].'/midi-sessions.json',
-                    ),
+                $this->rtp = new RtpMidiListener(
+                    $loop,
+                    $interface,
+                    $config['rtp_port'],
+                    $this->guard,
+                    $this->clock,
+                    $found,
+                    $lost,
+                    $config['run'].'/midi-sessions.json',
                 );
+                $this->listenTo($this->rtp);
             } catch (\RuntimeException $taken) {
                 // A show runs without it.
+                $this->rtp = null;
                 $this->rtpTrouble = $taken->getMessage();
             }
         }
@@ -333,6 +360,7 @@ final class Conductor
     {
         $now = $this->clock->now();
         if ($show === $this->onAir) {
+            $this->takeDevices($show);
             if ($this->air === null || $this->air->show !== $show->id) {
                 $this->air = Performance::of($show->id);
                 ($this->open[$show->id] ?? null)?->close();
@@ -350,9 +378,6 @@ final class Conductor
             }
             $this->subscribers->send($show->base($now + self::LEAD));
             $this->air->decks->takeChanged();
-            $this->router->setBindings($show->devices, $show->bindings);
-            $this->devices->setProjectors($show->projectors);
-            $this->timecodeOut->refresh();
             foreach ($this->air->frames($now) as $frame) {
                 $this->subscribers->send($frame);
             }
@@ -372,6 +397,36 @@ final class Conductor
         $this->watches->refresh();
     }
 
+    /** The devices of the show on air, what is bound, and who has to listen for it. */
+    private function takeDevices(OpenShow $show): void
+    {
+        $this->router->setBindings($show->devices, $show->bindings);
+        $this->devices->setProjectors($show->projectors);
+        $this->timecodeOut->refresh();
+        $this->rtp?->invite(
+            array_values(
+                array_unique(
+                    array_filter(
+                        array_map(
+                            static fn (Device $one): string => $one->protocol === 'midi' ? $one->invite : '',
+                            $show->devices,
+                        ),
+                    ),
+                ),
+            ),
+        );
+        $universes = array_values(
+            array_unique(
+                array_filter(array_map(static fn (Device $one): ?string => $one->universe()?->key(), $show->devices)),
+            ),
+        );
+        sort($universes);
+        if ($universes !== $this->universes) {
+            $this->universes = $universes;
+            $this->subscribers->send(Wire::json(Wire::UNIVERSES, ['universes' => $universes]));
+        }
+    }
+
     private function figured(OpenShow $show, string $figures): void
     {
         $this->subscribers->send(Wire::pack(Wire::FIGURES, $figures), $show === $this->onAir ? null : $show->id);
@@ -388,9 +443,7 @@ final class Conductor
         $this->subscribers->send($frame, $to);
         if ($isOnAir) {
             $this->air?->take($show, $at);
-            $this->router->setBindings($show->devices, $show->bindings);
-            $this->devices->setProjectors($show->projectors);
-            $this->timecodeOut->refresh();
+            $this->takeDevices($show);
             $this->letGo($show);
             $this->tellSoon();
         } else {
@@ -553,7 +606,9 @@ final class Conductor
         $this->busy->note($worked - $this->worked);
         $this->worked = $worked;
         $this->looks === [] || $this->advanceLooks();
-        $this->monitors === [] || ! $this->router->takeChanged() || $this->tellMonitors();
+        if ($this->monitors !== [] && ($this->router->takeChanged() || $this->sound->meters() !== [])) {
+            $this->tellMonitors();
+        }
         if ($this->air?->decks->freewheel($this->clock->now(), $this->clock->now() + self::LEAD) === true) {
             $this->save();
             $this->tellSoon();
@@ -585,7 +640,10 @@ final class Conductor
         foreach ($this->monitors as $stream => $since) {
             $payload = $this->router->payload($since);
             $this->monitors[$stream] = $payload['count'];
-            $this->subscribers->give($stream, Wire::json(Wire::CONTROLS, ['since' => $since] + $payload));
+            $this->subscribers->give(
+                $stream,
+                Wire::json(Wire::CONTROLS, ['since' => $since, 'meters' => $this->sound->meters()] + $payload),
+            );
         }
     }
 
@@ -630,6 +688,7 @@ final class Conductor
             'osc' => $this->controls['osc']->health() + ['port' => $this->config['osc_port']],
             'midi' => [
                 'port' => $this->config['rtp_port'] ?? 0,
+                'interface' => $this->config['controls_interface'] ?? '127.0.0.1',
                 'trouble' => $this->rtpTrouble,
                 'window' => $this->windows->health(),
             ] + (isset($this->controls['rtp-midi']) ? ['rtp' => $this->controls['rtp-midi']->health()] : []),
@@ -1058,10 +1117,13 @@ final class Conductor
         if ($path === 'GET /live/clock') {
             return [200, ['t' => $this->clock->now()]];
         }
-        $person = $this->tickets->person(
-            (string) preg_replace('/^Bearer /', '', $request->getHeaderLine('Authorization')),
-            time(),
-        );
+        $token = (string) preg_replace('/^Bearer /', '', $request->getHeaderLine('Authorization'));
+        if ($path === 'POST '.HttpServer::PRESS) {
+            $said = json_decode($body, true, 4);
+
+            return $this->requests->take($token, is_array($said) ? $said : []);
+        }
+        $person = $this->tickets->person($token, time());
         if ($person === null) {
             return [401, ['detail' => 'A ticket is needed here, and this is no good one.']];
         }
@@ -1167,6 +1229,11 @@ final class Conductor
                 if ($person !== 'lights') {
                     return [403, ['detail' => 'What a console says is told by the process that hears it.']];
                 }
+                if (is_array($said['slots'] ?? null)) {
+                    $this->dmx->take($said['slots']);
+
+                    return [200, ['ok' => true]];
+                }
                 if (is_array($said['clock'] ?? null)) {
                     $wrong = $this->command(['action' => 'clock'] + $said['clock']);
 
@@ -1222,6 +1289,7 @@ final class Conductor
                 'show' => $this->air?->show,
                 'revision' => $this->onAir?->revision,
             ]),
+            Wire::json(Wire::UNIVERSES, ['universes' => $this->universes]),
             ...$this->onAir?->frames() ?? [],
             ...$this->air?->frames($now) ?? [],
             Wire::json(Wire::HEALTH, $this->health()),

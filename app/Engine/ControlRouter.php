@@ -29,6 +29,9 @@ final class ControlRouter
     /** Events that are remembered for the monitor. */
     private const REMEMBERED = 200;
 
+    /** Bytes of a message that are shown. */
+    private const SHOWN = 24;
+
     /** How long what a value is at counts, once it was asked for, in flicks: 0.1 s. */
     private const FRESH = 70_560_000;
 
@@ -176,6 +179,32 @@ final class ControlRouter
     private function signed(ControlEvent $event): array
     {
         return ['person' => strtoupper($event->source)];
+    }
+
+    /**
+     * The controls of a device that are bound, on whatever page.
+     *
+     * @param  string  $source  as its events say, as is $port
+     * @return list<string> by their names
+     */
+    public function boundOf(string $source, string $port): array
+    {
+        $names = [];
+        foreach ($this->devices as $id => $device) {
+            if ($device->isAt($source, $port)) {
+                foreach ($this->bindings[$id] ?? [] as $binding) {
+                    $names[$binding->control->path] = true;
+                }
+            }
+        }
+
+        return array_map(strval(...), array_keys($names));
+    }
+
+    /** @return array<string, Device> by id */
+    public function devices(): array
+    {
+        return $this->devices;
     }
 
     /** Whether a binding is on the page of its device that is on. */
@@ -392,7 +421,7 @@ final class ControlRouter
         $found = [];
         foreach ($this->routes as $key => $route) {
             [$protocol] = explode("\0", (string) $key, 2);
-            if ($protocol === $device->protocol && ($device->port === '' || $device->port === $route[1])) {
+            if ($device->isAt($protocol, $route[1])) {
                 $found[] = $route;
             }
         }
@@ -573,6 +602,7 @@ final class ControlRouter
             'control' => $event->control,
             'label' => $label,
             'raw' => array_slice($event->raw, 0, 8),
+            'bytes' => bin2hex(substr($event->bytes, 0, self::SHOWN)),
             'report' => $event->isReport,
             'binding' => $binding,
             'fault' => $wrong,

@@ -56,6 +56,7 @@ final class MidiDevice
                     $time,
                     $this->port,
                     $this->came !== null && $time - $this->came < self::REPORTS,
+                    pack('C*', ...$message),
                 );
             }
         }

@@ -14,8 +14,8 @@ use React\EventLoop\LoopInterface;
 use React\EventLoop\TimerInterface;
 
 /**
- * MIDI over the network: takes invitations to sessions on two UDP ports, keeps their clocks, and hears what their
- * devices send. Packets that were lost on the way are counted and told.
+ * MIDI over the network: takes invitations to sessions on two UDP ports and invites others, keeps their clocks, and
+ * hears what their devices send. Packets that were lost on the way are counted and told.
  */
 final class RtpMidiListener implements ControlSource, SendsMidi
 {
@@ -25,6 +25,12 @@ final class RtpMidiListener implements ControlSource, SendsMidi
     private const A_TURN = 64;
 
     private const NAME = 'Kite Lamp';
+
+    /** After which an invitation without an answer is sent again, in flicks: 3 s. */
+    private const PATIENCE = 3 * Flicks::PER_SECOND;
+
+    /** Between two exchanges of clocks with who was invited, in flicks: 10 s. */
+    private const CLOCKS = 10 * Flicks::PER_SECOND;
 
     private int $packets = 0;
 
@@ -38,10 +44,13 @@ final class RtpMidiListener implements ControlSource, SendsMidi
     private ?array $sockets = null;
 
     /**
-     * @var array<int, array{name: string, control: string, data: string, device: MidiDevice, sequence: int|null, heard: int, fed: int|null}>
-     *     by the other's source identifier
+     * @var array<int, array{name: string, control: string, data: string, device: MidiDevice, sequence: int|null, heard: int, fed: int|null, invited: string, clocked: int|null}>
+     *     by the other's source identifier; the address that was invited, where it was, and when its clock was asked last
      */
     private array $sessions = [];
+
+    /** @var array<string, array{token: int, at: int|null, ssrc: int|null}> invitations that are not taken yet, by address */
+    private array $invitations = [];
 
     private int $sequence = 0;
 
@@ -85,7 +94,107 @@ final class RtpMidiListener implements ControlSource, SendsMidi
                     'sequence' => null,
                     'heard' => $clock->now(),
                     'fed' => null,
+                    'invited' => (string) ($session['invited'] ?? ''),
+                    'clocked' => null,
                 ];
+            }
+        }
+    }
+
+    /**
+     * Has sessions with these, and with no others that were invited before. Who does not answer is asked again.
+     *
+     * @param  list<string>  $addresses  IP address and port of the session's control
+     */
+    public function invite(array $addresses): void
+    {
+        foreach ($this->sessions as $ssrc => $session) {
+            if ($session['invited'] !== '' && ! in_array($session['invited'], $addresses, true)) {
+                $this->send(0, $session['control'], RtpMidi::sessionPacket('BY', 0, $this->ssrc));
+                $this->end($ssrc);
+            }
+        }
+        $this->invitations = array_intersect_key($this->invitations, array_flip($addresses));
+        $there = array_column($this->sessions, 'invited');
+        foreach ($addresses as $address) {
+            if (! in_array($address, $there, true)) {
+                $this->invitations[$address] ??= ['token' => random_int(1, 0xFFFFFFFF), 'at' => null, 'ssrc' => null];
+            }
+        }
+        $this->askAgain();
+    }
+
+    /** Sends invitations that were not answered for a while. */
+    private function askAgain(): void
+    {
+        $now = $this->clock->now();
+        foreach ($this->sockets === null ? [] : $this->invitations as $address => $one) {
+            if ($one['at'] === null || $now - $one['at'] >= self::PATIENCE) {
+                $this->invitations[$address] = ['at' => $now, 'ssrc' => null] + $one;
+                $this->send(0, (string) $address, RtpMidi::sessionPacket('IN', $one['token'], $this->ssrc, self::NAME));
+            }
+        }
+    }
+
+    /**
+     * An answer to an invitation of ours: first for the session, then for its data.
+     *
+     * @param  array{command: string, token: int, ssrc: int, name: string, count: int, times: array{int, int, int}, sequence: int}  $answer
+     */
+    private function answered(int $n, array $answer, string $from): void
+    {
+        foreach ($this->invitations as $address => $one) {
+            $data = self::next((string) $address);
+            if ($one['token'] !== $answer['token'] || $from !== ($n === 0 ? (string) $address : $data)) {
+                continue;
+            }
+            if ($answer['command'] === 'NO') {
+                $this->last->add($from, $answer['name'], 'It takes no session at present.');
+            } elseif ($n === 0) {
+                $this->invitations[$address]['ssrc'] = $answer['ssrc'];
+                $this->send(1, $data, RtpMidi::sessionPacket('IN', $one['token'], $this->ssrc, self::NAME));
+            } elseif ($one['ssrc'] === $answer['ssrc']) {
+                unset($this->invitations[$address]);
+                $name = $answer['name'] !== '' ? mb_substr($answer['name'], 0, 60) : (string) $address;
+                $this->sessions[$answer['ssrc']] = [
+                    'name' => $name,
+                    'control' => (string) $address,
+                    'data' => $data,
+                    'device' => new MidiDevice($name, $this->clock->now()),
+                    'sequence' => null,
+                    'heard' => $this->clock->now(),
+                    'fed' => null,
+                    'invited' => (string) $address,
+                    'clocked' => null,
+                ];
+                $this->keep();
+                $this->askClocks();
+                ($this->onFound)('midi', $name, $this);
+            }
+
+            return;
+        }
+    }
+
+    /** The port after one, where data go. */
+    private static function next(string $address): string
+    {
+        $at = (int) strrpos($address, ':');
+
+        return substr($address, 0, $at + 1).((int) substr($address, $at + 1) + 1);
+    }
+
+    /** Who invited begins each exchange of clocks. */
+    private function askClocks(): void
+    {
+        $now = $this->clock->now();
+        foreach ($this->sessions as $ssrc => $session) {
+            if (
+                $session['invited'] !== '' &&
+                ($session['clocked'] === null || $now - $session['clocked'] >= self::CLOCKS)
+            ) {
+                $this->sessions[$ssrc]['clocked'] = $now;
+                $this->send(1, $session['data'], RtpMidi::clockPacket($this->ssrc, 0, [$this->ticks(), 0, 0]));
             }
         }
     }
@@ -101,6 +210,7 @@ final class RtpMidiListener implements ControlSource, SendsMidi
                 'name' => 0,
                 'control' => 0,
                 'data' => 0,
+                'invited' => 0,
             ]),
             $this->sessions,
         );
@@ -133,6 +243,7 @@ final class RtpMidiListener implements ControlSource, SendsMidi
         foreach ($this->sessions as $session) {
             ($this->onFound)('midi', $session['name'], $this);
         }
+        $this->askAgain();
         $this->timer = $this->loop->addPeriodicTimer(
             1.0,
             $this->guard->around('rtp-midi', function (): void {
@@ -194,6 +305,8 @@ final class RtpMidiListener implements ControlSource, SendsMidi
                         'sequence' => null,
                         'heard' => $this->clock->now(),
                         'fed' => null,
+                        'invited' => '',
+                        'clocked' => null,
                     ];
                 } elseif (isset($this->sessions[$ssrc])) {
                     $this->sessions[$ssrc]['data'] = $from;
@@ -205,6 +318,10 @@ final class RtpMidiListener implements ControlSource, SendsMidi
                     return;
                 }
                 $this->send($n, $from, RtpMidi::sessionPacket('OK', $session['token'], $this->ssrc, self::NAME));
+                break;
+            case 'OK':
+            case 'NO':
+                $this->answered($n, $session, $from);
                 break;
             case 'BY':
                 $this->end($ssrc);
@@ -218,6 +335,9 @@ final class RtpMidiListener implements ControlSource, SendsMidi
                             $from,
                             RtpMidi::clockPacket($this->ssrc, 1, [$session['times'][0], $this->ticks(), 0]),
                         );
+                    } elseif ($session['count'] === 1) {
+                        [$first, $second] = $session['times'];
+                        $this->send($n, $from, RtpMidi::clockPacket($this->ssrc, 2, [$first, $second, $this->ticks()]));
                     }
                 }
                 break;
@@ -256,6 +376,8 @@ final class RtpMidiListener implements ControlSource, SendsMidi
     /** Tells senders what came, and gives up sessions that are not heard any more. */
     private function everySecond(): void
     {
+        $this->askAgain();
+        $this->askClocks();
         $silent = $this->clock->now() - Flicks::fromSeconds(Interval::SilentSession->seconds());
         foreach ($this->sessions as $ssrc => $session) {
             if ($session['heard'] < $silent) {
@@ -271,7 +393,15 @@ final class RtpMidiListener implements ControlSource, SendsMidi
     private function end(int $ssrc): void
     {
         if (isset($this->sessions[$ssrc])) {
-            $name = $this->sessions[$ssrc]['name'];
+            ['name' => $name, 'invited' => $invited] = $this->sessions[$ssrc];
+            if ($invited !== '') {
+                // It is asked again, in a while.
+                $this->invitations[$invited] = [
+                    'token' => random_int(1, 0xFFFFFFFF),
+                    'at' => $this->clock->now(),
+                    'ssrc' => null,
+                ];
+            }
             unset($this->sessions[$ssrc]);
             $this->keep();
             ($this->onLost)('midi', $name);
@@ -318,7 +448,7 @@ final class RtpMidiListener implements ControlSource, SendsMidi
         $this->sockets === null || @stream_socket_sendto($this->sockets[$n], $packet, 0, $to);
     }
 
-    /** @return array{packets: int, bad: int, lost: int, sessions: list<string>, last: list<array{at: int, from: string, text: string, fault: string|null}>} */
+    /** @return array{packets: int, bad: int, lost: int, sessions: list<string>, waiting: list<string>, last: list<array{at: int, from: string, text: string, fault: string|null}>} */
     public function health(): array
     {
         return [
@@ -326,6 +456,7 @@ final class RtpMidiListener implements ControlSource, SendsMidi
             'bad' => $this->bad,
             'lost' => $this->lost,
             'sessions' => array_values(array_column($this->sessions, 'name')),
+            'waiting' => array_map(strval(...), array_keys($this->invitations)),
             'last' => $this->last->all(),
         ];
     }

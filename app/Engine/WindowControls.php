@@ -52,6 +52,7 @@ final class WindowControls implements ControlSource, SendsMidi
         private readonly \Closure $give,
         private readonly \Closure $found,
         private readonly \Closure $lost,
+        private readonly ?SoundInput $sound = null,
     ) {
         $this->last = new RecentMessages();
     }
@@ -74,7 +75,7 @@ final class WindowControls implements ControlSource, SendsMidi
     /**
      * What a window delivers.
      *
-     * @param  mixed  $events  each with `source` midi, keys or ltc; of ltc the sample `rate`, `samples` (16 bit, little-endian, base64)
+     * @param  mixed  $events  each with `source` midi, keys, sound (as `SoundInput` takes it) or ltc; of ltc the sample `rate`, `samples` (16 bit, little-endian, base64)
      *     and `at`, the engine time of the last of them; of midi the `port`, and `data` as bytes, or `came` or
      *     `gone` where it was plugged; of keys the `control` and 1 or 0 as `value`
      * @return string|null what is wrong with them; what came before it was taken
@@ -116,6 +117,9 @@ final class WindowControls implements ControlSource, SendsMidi
         if (($event['source'] ?? null) === 'ltc') {
             return $this->line($stream, $event, $now);
         }
+        if (($event['source'] ?? null) === 'sound' && $this->sound !== null) {
+            return $this->sound->take($stream, $event);
+        }
         [$port, $data] = [$event['port'] ?? null, $event['data'] ?? null];
         if (
             ($event['source'] ?? null) !== 'midi' ||
@@ -123,7 +127,7 @@ final class WindowControls implements ControlSource, SendsMidi
             trim($port) === '' ||
             mb_strlen($port) > self::MAX_PORT
         ) {
-            return 'An event comes from midi, with the name of its port, from keys or from ltc.';
+            return 'An event comes from midi, with the name of its port, from keys, sound or ltc.';
         }
         $key = "$stream $port";
         if (($event['gone'] ?? false) === true) {
@@ -231,6 +235,7 @@ final class WindowControls implements ControlSource, SendsMidi
     public function left(int $stream): void
     {
         unset($this->lines[$stream]);
+        $this->sound?->left($stream);
         foreach ($this->streams as $port => $of) {
             if ($of === $stream) {
                 unset($this->streams[$port], $this->devices["$stream $port"]);

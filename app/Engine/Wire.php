@@ -48,6 +48,9 @@ final class Wire
     /** What controls sent and what came of it, for windows that watch. */
     public const CONTROLS = 16;
 
+    /** The universes of DMX whose slots are controls, for the process that hears them. */
+    public const UNIVERSES = 18;
+
     /** What a MIDI port of a window is to be sent. */
     public const FEEDBACK = 17;
 

@@ -50,6 +50,14 @@ final class ConsoleInput
 
     private bool $telling = false;
 
+    /** @var array<string, string|null> universes whose slots are controls: what was told of each; null for nothing */
+    private array $universes = [];
+
+    private bool $delivering = false;
+
+    /** @var (\Closure(array<string, string|null>, \Closure(): void): void)|null */
+    private ?\Closure $deliver = null;
+
     /** Whether what the engine holds by consoles already was taken up. */
     public bool $adopted = false;
 
@@ -82,6 +90,71 @@ final class ConsoleInput
         $this->tell = $tell;
     }
 
+    /**
+     * @param  \Closure(array<string, string|null>, \Closure(): void): void  $deliver  delivers universes that changed, by
+     *     protocol and number: their slots, null for one that nobody sends any more; and what is called when they
+     *     were taken
+     */
+    public function delivers(\Closure $deliver): void
+    {
+        $this->deliver = $deliver;
+    }
+
+    /**
+     * Takes up the universes whose slots are controls.
+     *
+     * @param  list<string>  $universes  as in "sacn 7"
+     */
+    public function listenTo(array $universes): void
+    {
+        if ($universes !== array_keys($this->universes)) {
+            $this->universes = array_intersect_key($this->universes, array_flip($universes));
+            $this->universes = array_merge(array_fill_keys($universes, null), $this->universes);
+            $this->join();
+        }
+    }
+
+    /** Has the universes heard that controls and devices use. */
+    private function join(): void
+    {
+        $used = [
+            ...array_map(
+                static fn (array $one): string => "{$one['control']->protocol} {$one['control']->universe}",
+                array_values($this->controls),
+            ),
+            ...array_map(strval(...), array_keys($this->universes)),
+        ];
+        $this->merge->use($used);
+        $groups = array_map(
+            static fn (string $universe): string => Sacn::multicast((int) substr($universe, 5)),
+            array_filter(array_unique($used), static fn (string $one): bool => str_starts_with($one, 'sacn ')),
+        );
+        $this->receiver->keep(array_values($groups));
+        // Without a network there is no group to join; what is sent to this machine alone is received all the same.
+        array_map($this->receiver->join(...), $groups);
+    }
+
+    /** Delivers universes that changed: one after another, so that what comes later is taken later. */
+    private function deliverSlots(float $now): void
+    {
+        if ($this->delivering || $this->deliver === null) {
+            return;
+        }
+        $changed = [];
+        foreach ($this->universes as $universe => $told) {
+            $slots = $this->merge->slots((string) $universe, 'highest', $now);
+            if ($slots !== $told) {
+                $changed[(string) $universe] = $this->universes[$universe] = $slots;
+            }
+        }
+        if ($changed !== []) {
+            $this->delivering = true;
+            ($this->deliver)($changed, function (): void {
+                $this->delivering = false;
+            });
+        }
+    }
+
     /** Takes up the controls of a plan. */
     public function prepare(?Plan $plan): void
     {
@@ -108,17 +181,7 @@ final class ConsoleInput
                 'lost' => $old['lost'] ?? null,
             ];
         }
-        $controls = array_column($this->controls, 'control');
-        $this->merge->use(
-            array_values(array_map(static fn (LayerControl $one): string => "$one->protocol $one->universe", $controls)),
-        );
-        $groups = array_map(
-            static fn (LayerControl $one): string => Sacn::multicast($one->universe),
-            array_filter($controls, static fn (LayerControl $one): bool => $one->protocol === 'sacn'),
-        );
-        $this->receiver->keep(array_values($groups));
-        // Without a network there is no group to join; what is sent to this machine alone is received all the same.
-        array_map($this->receiver->join(...), $groups);
+        $this->join();
         $this->release();
     }
 
@@ -204,6 +267,7 @@ final class ConsoleInput
     public function resend(): void
     {
         [$this->told, $this->runs, $this->adopted] = [[], [], false];
+        $this->universes = array_fill_keys(array_keys($this->universes), null);
         foreach ($this->controls as $id => $_) {
             $this->controls[$id]['last'] = null;
         }
@@ -268,6 +332,7 @@ final class ConsoleInput
 
     public function tick(float $now): void
     {
+        $this->deliverSlots($now);
         [$changed, $runs] = [[], []];
         foreach (
             $this->controls as $id => [

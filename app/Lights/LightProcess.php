@@ -96,6 +96,7 @@ final class LightProcess
         ): void {
             $this->state->take($type, $payload);
             $type === Wire::HELLO && $this->console?->resend();
+            $type === Wire::UNIVERSES && $this->console?->listenTo($this->state->universes);
         });
         $this->due = self::now();
         // Rasters are many small numbers, which PHP would look through for cycles every few frames.
@@ -159,6 +160,19 @@ final class LightProcess
                 $done,
             ),
         );
+        $this->console->delivers(
+            fn (array $slots, \Closure $done) => $this->link->send(
+                '/live/console',
+                [
+                    'slots' => (object) array_map(
+                        static fn (?string $bytes): ?string => $bytes === null ? null : base64_encode($bytes),
+                        $slots,
+                    ),
+                ],
+                $done,
+            ),
+        );
+        $this->console->listenTo($this->state->universes);
         $this->finder = new NodeFinder(
             $this->loop,
             $this->sink,

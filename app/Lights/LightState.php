@@ -48,6 +48,9 @@ final class LightState
     /** @var array<string, array{LightTest, int}> by patch: until when */
     private array $tests = [];
 
+    /** @var list<string> universes whose slots are controls, with their protocol, as in "sacn 7" */
+    public array $universes = [];
+
     /** Grows with each plan, so that who made something of it knows. */
     public int $planned = 0;
 
@@ -85,6 +88,8 @@ final class LightState
                 ];
             }
             $this->show = $show;
+        } elseif ($type === Wire::UNIVERSES) {
+            $this->universes = array_values(array_filter((array) ($data['universes'] ?? []), is_string(...)));
         } elseif ($type === Wire::LIGHTS) {
             $this->test($data);
         } elseif (($data['show'] ?? null) === $this->show) {

@@ -16,6 +16,6 @@ final class Binding extends Model
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['invert' => 'boolean', 'lamp' => 'boolean', 'motor' => 'boolean'];
+        return ['invert' => 'boolean', 'velocity' => 'boolean', 'lamp' => 'boolean', 'motor' => 'boolean'];
     }
 }

@@ -16,6 +16,13 @@ final class Device extends Model
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['showControl' => 'boolean', 'timecode' => 'boolean'];
+        return [
+            'showControl' => 'boolean',
+            'timecode' => 'boolean',
+            'attack' => 'float',
+            'release' => 'float',
+            'floor' => 'float',
+            'ceiling' => 'float',
+        ];
     }
 }

@@ -1110,15 +1110,28 @@ final class OpenApi
                     201,
                 ),
             ],
+            '/shows/{show}/devices/{device}/token' => [
+                'parameters' => [$show, self::parameter('device', 'path')],
+                'post' => self::call(
+                    'Makes a token for a device of HTTP, which replaces the one before: told this once, kept only as its hash',
+                    ['allOf' => [self::ref('Done'), self::object(['token' => $text])]],
+                    null,
+                    201,
+                ),
+            ],
             '/shows/{show}/bindings.csv' => [
                 'parameters' => [$show],
                 'get' => self::file('Bindings as a table', 'text/csv'),
                 'post' => self::import(
-                    'Takes a table of bindings: what is there is changed, what is not is made, devices too',
+                    'Takes a table of bindings (CSV, or JSON as bindings.json is): what is there is changed, what is not is made, devices too',
                     ['allOf' => [self::ref('Done'), self::object(['createdId' => ['type' => ['string', 'null']]])]],
                     self::object(['csv' => $text]),
                     201,
                 ),
+            ],
+            '/shows/{show}/bindings.json' => [
+                'parameters' => [$show],
+                'get' => self::file('Bindings and their devices as JSON, by names', 'application/json'),
             ],
             '/shows/{show}/markers.csv' => [
                 'parameters' => [$show],

@@ -42,6 +42,7 @@ final readonly class Binding
      * @param  float  $click  share of the range that a click of an encoder is
      * @param  float  $acceleration  how much more a click is worth per 10 clicks a second above 10
      * @param  int|null  $fade  of a cue, flicks; null for its own
+     * @param  bool  $velocity  whether a press sets its value by how hard it is, not to the far end
      * @param  bool  $hasMotor  whether it goes where it is told, so that it stands there
      * @param  float  $lampOff  what is sent to a lamp for off, as $lampOn for on
      */
@@ -70,6 +71,7 @@ final readonly class Binding
         public float $click,
         public float $acceleration,
         public ?int $fade,
+        public bool $velocity,
         public bool $hasLamp,
         public bool $hasMotor,
         public float $lampOff,
@@ -134,6 +136,7 @@ final readonly class Binding
             isset($row['fade'])
                 ? Check::whole('fade', (int) $row['fade'], 0, 86_400 * Flicks::PER_SECOND, 'flicks')
                 : null,
+            (bool) ($row['velocity'] ?? false),
             (bool) ($row['lamp'] ?? true),
             (bool) ($row['motor'] ?? false),
             $number('lampOff', 0, -1e9, 1e9),
@@ -386,7 +389,7 @@ final readonly class Binding
         switch ($this->gesture) {
             case Gesture::Move:
             case Gesture::Press:
-                return $isDown ? $this->first($next) : new Reaction($next);
+                return $isDown ? $this->first($next, $raw) : new Reaction($next);
             case Gesture::Release:
                 return $isDown ? new Reaction($next) : $this->first($next);
             case Gesture::Toggle:
@@ -394,16 +397,16 @@ final readonly class Binding
                     ? new Reaction($next)
                     : ($this->isOn($state, $reading)
                         ? $this->second($next)
-                        : $this->first($next));
+                        : $this->first($next, $raw));
             case Gesture::Hold:
-                return $isDown ? $this->first($next) : $this->second($next);
+                return $isDown ? $this->first($next, $raw) : $this->second($next);
             case Gesture::Double:
                 if (! $isDown) {
                     return new Reaction($next);
                 }
 
                 return $state->tapped !== null && $time - $state->tapped <= self::DOUBLE
-                    ? $this->first($next->with(['tapped' => null]))
+                    ? $this->first($next->with(['tapped' => null]), $raw)
                     : new Reaction($next->with(['tapped' => $time]), note: 'It waits for a second press.');
             case Gesture::Long:
                 return $isDown
@@ -427,15 +430,19 @@ final readonly class Binding
     {
         return match ($this->meaning) {
             Meaning::Cue => ($reading ?? 0.0) >= 0.5,
-            Meaning::Value => $reading !== null && self::areEqual($reading, $this->high),
+            Meaning::Value => $reading !== null &&
+                ($this->velocity ? ! self::areEqual($reading, $this->low) : self::areEqual($reading, $this->high)),
             default => $state->toggled,
         };
     }
 
-    private function first(BindingState $state): Reaction
+    /** @param  float|null  $raw  how hard it was pressed, where that is known */
+    private function first(BindingState $state, ?float $raw = null): Reaction
     {
+        $value = $this->velocity && $raw !== null ? $this->valueAt($raw) : $this->high;
+
         return match ($this->meaning) {
-            Meaning::Value => $this->set($state, $this->high, $this->high),
+            Meaning::Value => $this->set($state, $value, $value),
             Meaning::Cue => new Reaction(
                 $state,
                 ['action' => Command::Fire->value, 'cue' => $this->target] +
@@ -488,7 +495,11 @@ final readonly class Binding
         if ($this->meaning === Meaning::Value && $this->gesture === Gesture::Move) {
             return $this->rawAt($state);
         }
-        $isOn = $this->meaning === Meaning::Value ? self::areEqual($state, $this->high) : $state >= 0.5;
+        $isOn = match (true) {
+            $this->meaning !== Meaning::Value => $state >= 0.5,
+            $this->velocity => ! self::areEqual($state, $this->low),
+            default => self::areEqual($state, $this->high),
+        };
 
         return $isOn ? $this->lampOn : $this->lampOff;
     }

@@ -9,8 +9,9 @@ use Core\Units\InvalidValue;
 
 /**
  * One control of a device, by how its source calls it: `note:1:60` (channel, key), `cc:1:7`, `cc14:1:7`, `nrpn:1:300`,
- * `bend:1`, `pressure:1`, `touch:1:60`, `program:1`, `key:KeyG`, or an OSC address, which may be a pattern, with `#N`
- * for another than the first argument.
+ * `bend:1`, `pressure:1`, `touch:1:60`, `program:1`, `key:KeyG`, `slot:7` of a DMX universe or `slot16:7` (that and the
+ * next as one number), `sound:level`, or an address as OSC and HTTP have them, which may be a pattern, with `#N` for
+ * another than the first argument.
  */
 final readonly class Control
 {
@@ -25,6 +26,9 @@ final readonly class Control
         'pressure' => [1, 127, 'Pressure'],
         'program' => [1, 127, 'Program'],
     ];
+
+    /** Of a DMX slot and of a pair of them: the last one that there is, and what it sends at its far end. */
+    private const SLOTS = ['slot' => [512, 255], 'slot16' => [511, 65_535]];
 
     private const NOTES = ['C', 'C♯', 'D', 'D♯', 'E', 'F', 'F♯', 'G', 'G♯', 'A', 'A♯', 'B'];
 
@@ -55,6 +59,12 @@ final readonly class Control
         }
         if (preg_match('/^key:[A-Za-z0-9]{1,40}$/D', $name) === 1) {
             return new self($name, 'key', 1.0, 0, $name);
+        }
+        if (preg_match('/^(slot|slot16):([1-9]\d{0,2})$/D', $name, $m) === 1 && (int) $m[2] <= self::SLOTS[$m[1]][0]) {
+            return new self($name, $m[1], (float) self::SLOTS[$m[1]][1], 0, $name);
+        }
+        if (in_array($name, SoundControls::NAMES, true)) {
+            return new self($name, 'sound', 1.0, 0, $name);
         }
         $parts = explode(':', $name);
         [$count, $top] = self::KINDS[$parts[0]] ?? [0, 0];
@@ -94,6 +104,9 @@ final readonly class Control
 
         return match ($this->kind) {
             'osc' => $this->name,
+            'slot' => "Slot $parts[1]",
+            'slot16' => "Slots $parts[1] and ".((int) $parts[1] + 1),
+            'sound' => SoundControls::label($this->name),
             'key' => 'Key '.preg_replace('/^(Key|Digit)(?=.$)/', '', $parts[1]),
             'note', 'touch' => "$words $parts[2] (".
                 self::NOTES[(int) $parts[2] % 12].
@@ -110,7 +123,7 @@ final readonly class Control
             'control',
             '"'.
                 mb_strimwidth(mb_scrub($name), 0, 80, '…').
-                '" is no control; write one as note:1:60, cc:1:7, key:KeyG or an OSC address.',
+                '" is no control; write one as note:1:60, cc:1:7, key:KeyG, slot:7, sound:level or an OSC address.',
         );
     }
 }

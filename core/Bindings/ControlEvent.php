@@ -14,6 +14,7 @@ final readonly class ControlEvent
      * @param  int  $time  engine time at which it came, or is meant for
      * @param  string  $device  which device of the source sent it: a MIDI port, a session, a host
      * @param  bool  $isReport  whether the device only tells where it stands, as when it has just come
+     * @param  string  $bytes  as they came on the line, where it is one of bytes
      */
     public function __construct(
         public string $source,
@@ -22,6 +23,7 @@ final readonly class ControlEvent
         public int $time,
         public string $device = '',
         public bool $isReport = false,
+        public string $bytes = '',
     ) {
     }
 }

@@ -12,6 +12,9 @@ final readonly class LearnedControl
     /** Events that are looked at; more say no more. */
     public const MAX_EVENTS = 500;
 
+    /** A slot that sends so many times as often as the one before it is the fine half of a pair. */
+    private const ROUNDS = 3;
+
     /**
      * @param  bool  $isButton  a button, or a key; else something that moves
      * @param  float  $from  the near end, as far as is known, and $to the far end
@@ -59,6 +62,17 @@ final readonly class LearnedControl
                 unset($sent["cc:$m[1]:$m[2]"], $sent["cc:$m[1]:".((int) $m[2] + 32)]);
             }
         }
+        $halves = [];
+        foreach ($sent as $name => $coarse) {
+            // A coarse slot moves once while its fine one goes round.
+            $half = preg_match('/^slot:(\d+)$/D', $name, $m) === 1 ? 'slot:'.((int) $m[1] + 1) : '';
+            $fine = $sent[$half] ?? [];
+            if ($fine !== [] && ! isset($halves[$name]) && count($fine) >= self::ROUNDS * count($coarse)) {
+                $halves += [$name => true, $half => true];
+                $sent['slot16:'.substr($name, 5)] = array_map(static fn (float $v): float => $v * 257, $fine);
+            }
+        }
+        $sent = array_diff_key($sent, $halves);
         foreach ($sent as $name => $values) {
             $order[$name] = [count(array_unique($values)), count($values)];
         }
@@ -78,7 +92,7 @@ final readonly class LearnedControl
         $isButton =
             $encoder === Encoder::Absolute &&
             (in_array($control->kind, ['note', 'key', 'program'], true) ||
-                (in_array($control->kind, ['cc', 'osc'], true) &&
+                (in_array($control->kind, ['cc', 'osc', 'slot'], true) &&
                     array_diff($values, [0.0, $top]) === [] &&
                     ($most === $top || count($values) > 1)));
         if ($ends && ! $isButton && $encoder === Encoder::Absolute && $least < $most) {

@@ -85,12 +85,15 @@ final readonly class BindingEditing
     private function device(string $protocol, string $port): array
     {
         foreach ($this->show->delivery->devices as $id => $device) {
-            if ($device->protocol === $protocol && $device->port === $port) {
+            if ($device->protocol === $protocol && ($protocol === 'http' ? $device->name : $device->port) === $port) {
                 return [(string) $id, []];
             }
         }
+        if ($protocol === 'http') {
+            throw InvalidValue::because('port', "No device of HTTP is called \"$port\" any more.");
+        }
         $id = ($this->newId)();
-        $names = ['midi' => 'MIDI device', 'osc' => 'OSC device', 'keys' => 'Keyboard'];
+        $names = ['midi' => 'MIDI device', 'osc' => 'OSC device', 'keys' => 'Keyboard', 'sound' => 'Sound'];
         $fields = [
             'name' => $port === '' ? $names[$protocol] ?? $protocol : mb_substr($port, 0, 60),
             'protocol' => $protocol,

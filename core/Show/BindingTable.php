@@ -19,33 +19,8 @@ final readonly class BindingTable
 {
     public const MAX = 2000;
 
-    /** Fields that stand in the table as they are, by their types. */
-    private const PLAIN = [
-        'control' => 'text',
-        'label' => 'text',
-        'page' => 'whole',
-        'meaning' => 'text',
-        'gesture' => 'text',
-        'other' => 'text',
-        'choices' => 'text',
-        'from' => 'number',
-        'to' => 'number',
-        'low' => 'number',
-        'high' => 'number',
-        'shape' => 'text',
-        'invert' => 'switch',
-        'steps' => 'whole',
-        'deadBand' => 'number',
-        'smoothing' => 'whole',
-        'takeover' => 'text',
-        'encoder' => 'text',
-        'click' => 'number',
-        'acceleration' => 'number',
-        'lamp' => 'switch',
-        'motor' => 'switch',
-        'lampOff' => 'number',
-        'lampOn' => 'number',
-    ];
+    /** Fields that stand in the table by the names of what they name, or may be nothing. */
+    private const NAMED = ['device', 'target', 'fade'];
 
     private function __construct(private Show $show, private Document $document)
     {
@@ -56,7 +31,63 @@ final readonly class BindingTable
         return new self($document->show, $document);
     }
 
+    /** @return array<string, string> fields that stand in the table as they are, by their types: string, integer, number, boolean */
+    private static function plainFields(): array
+    {
+        return array_map(
+            static fn (array $field): string => $field[0],
+            array_diff_key(Schema::named('binding')->fields(), array_flip(self::NAMED)),
+        );
+    }
+
+    /** As CSV. */
     public function write(): string
+    {
+        $heads = ['device', 'protocol', 'port', 'target', ...array_keys(self::plainFields()), 'fade'];
+
+        return Csv::write([
+            array_map(strtolower(...), $heads),
+            ...array_map(
+                static fn (array $row): array => array_map(
+                    static fn (string $head): mixed => is_bool($row[$head])
+                        ? ($row[$head]
+                            ? 'yes'
+                            : '')
+                        : $row[$head] ?? '',
+                    $heads,
+                ),
+                $this->rows(),
+            ),
+        ]);
+    }
+
+    /** As JSON: devices with what they have, and bindings as the table has them. A token stays here. */
+    public function writeJson(): string
+    {
+        $plain = array_diff_key(Schema::named('device')->fields(), ['token' => 0]);
+        $devices = array_map(
+            static fn (array $row): array => array_intersect_key($row, $plain),
+            array_values($this->document->rows['device'] ?? []),
+        );
+
+        return json_encode(
+            [
+                'devices' => $devices,
+                'bindings' => array_map(
+                    static fn (array $row): array => array_diff_key($row, ['protocol' => 0, 'port' => 0]),
+                    $this->rows(),
+                ),
+            ],
+            JSON_PRETTY_PRINT |
+                JSON_UNESCAPED_SLASHES |
+                JSON_UNESCAPED_UNICODE |
+                JSON_THROW_ON_ERROR |
+                JSON_PRESERVE_ZERO_FRACTION,
+        )."\n";
+    }
+
+    /** @return list<array<string, mixed>> a row for each binding, by names */
+    private function rows(): array
     {
         $rows = [];
         foreach ($this->document->rows['binding'] ?? [] as $row) {
@@ -64,22 +95,16 @@ final readonly class BindingTable
             if ($device === null) {
                 continue;
             }
-            $line = [
-                (string) $device['name'],
-                (string) $device['protocol'],
-                (string) $device['port'],
-                $this->named($row),
-            ];
-            foreach (self::PLAIN as $field => $type) {
-                $line[] = $type === 'switch' ? ($row[$field] ? 'yes' : '') : $row[$field];
-            }
-            $rows[] = [...$line, $row['fade'] ?? ''];
+            $rows[] = [
+                'device' => (string) $device['name'],
+                'protocol' => (string) $device['protocol'],
+                'port' => (string) $device['port'],
+                'target' => $this->named($row),
+            ] +
+                array_intersect_key($row, self::plainFields()) + ['fade' => $row['fade'] ?? null];
         }
 
-        return Csv::write([
-            ['device', 'protocol', 'port', 'target', ...array_map(strtolower(...), array_keys(self::PLAIN)), 'fade'],
-            ...$rows,
-        ]);
+        return $rows;
     }
 
     /**
@@ -103,13 +128,56 @@ final readonly class BindingTable
     }
 
     /**
+     * Rows of JSON as a table has them, and the devices that it brings, by name.
+     *
+     * @return array{array<int, array<string, string>>, array<string, array<string, mixed>>}
+     */
+    private static function json(string $text): array
+    {
+        $given = json_decode($text, true, 16);
+        $bindings = is_array($given) ? $given['bindings'] ?? null : null;
+        $devices = is_array($given) ? $given['devices'] ?? [] : null;
+        $areRows = static fn (mixed $rows): bool => is_array($rows) &&
+            array_is_list($rows) &&
+            count($rows) <= self::MAX &&
+            array_filter($rows, static fn (mixed $row): bool => ! is_array($row)) === [];
+        if (! $areRows($bindings) || ! $areRows($devices)) {
+            throw InvalidValue::because(
+                'csv',
+                'This JSON has no list "bindings" of up to '.self::MAX.' objects, or "devices" is no such list.',
+            );
+        }
+        $rows = [];
+        foreach ((array) $bindings as $i => $binding) {
+            foreach (['device', 'control', 'meaning', 'target'] as $needed) {
+                if (! is_string($binding[$needed] ?? null)) {
+                    throw InvalidValue::because('csv', 'Row '.($i + 1).": $needed is missing.");
+                }
+            }
+            $rows[$i + 1] = array_change_key_case(
+                array_map(
+                    static fn (mixed $v): string => is_bool($v) ? ($v ? 'yes' : '') : (is_scalar($v) ? (string) $v : ''),
+                    $binding,
+                ),
+            );
+        }
+
+        return [$rows, array_column((array) $devices, null, 'name')];
+    }
+
+    /**
+     * @param  string  $text  CSV, or JSON as `writeJson` writes it
      * @param  \Closure(): string  $newId
      * @return list<Change>
      *
      * @throws InvalidValue naming csv, with the row and what is wrong there
      */
-    public function read(string $csv, \Closure $newId): array
+    public function read(string $text, \Closure $newId): array
     {
+        [$rows, $brought] = str_starts_with(ltrim($text), '{')
+            ? self::json($text)
+            : [Csv::table($text, self::MAX, ['device', 'control', 'meaning', 'target']), []];
+        $plain = array_diff_key(Schema::named('device')->fields(), ['token' => 0]);
         $devices = [];
         foreach ($this->document->rows['device'] ?? [] as $id => $row) {
             $devices[(string) $row['name']] = (string) $id;
@@ -119,16 +187,18 @@ final readonly class BindingTable
             $there["$row[device] $row[control] $row[page] $row[gesture]"] = (string) $id;
         }
         $changes = [];
-        foreach (Csv::table($csv, self::MAX, ['device', 'control', 'meaning', 'target']) as $at => $row) {
+        foreach ($rows as $at => $row) {
             try {
                 $device = $devices[$row['device']] ?? null;
                 if ($device === null) {
                     $device = $devices[$row['device']] = $newId();
-                    $fields = array_filter([
-                        'name' => $row['device'],
-                        'protocol' => $row['protocol'] ?? '',
-                        'port' => $row['port'] ?? '',
-                    ]);
+                    $fields =
+                        array_intersect_key($brought[$row['device']] ?? [], $plain) +
+                        array_filter([
+                            'name' => $row['device'],
+                            'protocol' => $row['protocol'] ?? '',
+                            'port' => $row['port'] ?? '',
+                        ]);
                     Schema::named('device')->build($fields, []);
                     $changes[] = Changes::create('device', $device, $fields);
                 }
@@ -140,10 +210,7 @@ final readonly class BindingTable
                 }
                 $key = "$device $fields[control] ".($fields['page'] ?? 0).' '.($fields['gesture'] ?? 'press');
                 $id = $there[$key] ?? null;
-                Schema::named('binding')->build(
-                    $fields + ($this->document->rows['binding'][$id ?? ''] ?? []),
-                    [],
-                );
+                Schema::named('binding')->build($fields + ($this->document->rows['binding'][$id ?? ''] ?? []), []);
             } catch (InvalidValue $refused) {
                 throw InvalidValue::because('csv', "Row $at: ".$refused->getMessage());
             }
@@ -170,15 +237,15 @@ final readonly class BindingTable
     private static function plain(array $row): array
     {
         $fields = [];
-        foreach (self::PLAIN as $field => $type) {
+        foreach (self::plainFields() as $field => $type) {
             $cell = $row[strtolower($field)] ?? null;
-            if ($cell === null || ($cell === '' && $type !== 'switch' && $type !== 'text')) {
+            if ($cell === null || ($cell === '' && $type !== 'boolean' && $type !== 'string')) {
                 continue;
             }
             $fields[$field] = match ($type) {
-                'switch' => ! in_array(strtolower($cell), ['', 'no', '0', 'false'], true),
-                'text' => $cell,
-                default => self::number($field, $cell, $type === 'whole'),
+                'boolean' => ! in_array(strtolower($cell), ['', 'no', '0', 'false'], true),
+                'string' => $cell,
+                default => self::number($field, $cell, $type === 'integer'),
             };
         }
 

@@ -330,6 +330,38 @@ final class BindingTest extends TestCase
         ];
     }
 
+    public function test_a_press_that_counts_by_its_force_sets_the_value_by_it(): void
+    {
+        $row = [
+            'device' => 'd',
+            'control' => 'note:1:60',
+            'meaning' => 'value',
+            'gesture' => 'hold',
+            'target' => 'layer:a/opacity',
+            'low' => 0.1,
+            'high' => 0.9,
+        ];
+        $set = static function (array $more, int $velocity) use ($row): mixed {
+            $down = Binding::fromRow($more + $row)->react(new BindingState(), [$velocity], 0, 0.1);
+
+            return $down->command['values']['layer:a/opacity'] ?? null;
+        };
+        self::assertSame(0.9, $set([], 1));
+        self::assertEqualsWithDelta(0.1 + (0.8 * 64) / 127, $set(['velocity' => true], 64), 1e-12);
+        self::assertEqualsWithDelta(0.9, $set(['velocity' => true], 127), 1e-12);
+        $binding = Binding::fromRow(['velocity' => true] + $row);
+        $down = $binding->react(new BindingState(), [64], 0, 0.1);
+        $up = $binding->react($down->state, [0], 1, 0.5);
+        self::assertSame(0.1, $up->command['values']['layer:a/opacity'] ?? null, 'letting go');
+        // In turn: whatever is not off is on.
+        $toggle = Binding::fromRow(['velocity' => true, 'gesture' => 'toggle'] + $row);
+        self::assertSame(
+            0.1,
+            $toggle->react(new BindingState(), [20], 0, 0.4)->command['values']['layer:a/opacity'] ?? 0,
+        );
+        self::assertSame([127.0, 0.0], [$toggle->feedback(0.4), $toggle->feedback(0.1)]);
+    }
+
     public function test_a_cue_takes_its_own_times_or_those_of_the_binding(): void
     {
         $press = static fn (array $row): ?array => self::button($row + ['meaning' => 'cue', 'target' => 'c1'])->react(

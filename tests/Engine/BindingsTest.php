@@ -333,6 +333,61 @@ final class BindingsTest extends ConductorCase
         return $packet === false ? '' : $packet;
     }
 
+    public function test_a_request_with_the_token_of_its_device_presses_what_it_is_bound_to(): void
+    {
+        [$show, $ids] = $this->boundShow();
+        [$door, $bound] = [$this->id(), $this->id()];
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Door',
+            'changes' => [
+                $this->created('device', $door, ['name' => 'Door', 'protocol' => 'http']),
+                $this->created('binding', $bound, [
+                    'device' => $door,
+                    'control' => '/door/*',
+                    'meaning' => 'cue',
+                    'target' => $ids['cue'],
+                    'to' => 1,
+                ]),
+            ],
+        ])->assertCreated();
+        self::assertSame(
+            'Only a device of HTTP has a token.',
+            $this->ask('POST', "shows/$show/devices/$ids[box]/token", [])
+                ->assertStatus(422)
+                ->json('detail'),
+        );
+        $first = $this->ask('POST', "shows/$show/devices/$door/token", [])
+            ->assertCreated()
+            ->json('token');
+        $token = $this->ask('POST', "shows/$show/devices/$door/token", [])
+            ->assertCreated()
+            ->json('token');
+        self::assertNotSame($first, $token);
+        $this->until('the token', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 5);
+        $press = function (string $token, string $body, string $more = ''): array {
+            $length = strlen($body);
+
+            return $this->http(
+                "POST /live/press HTTP/1.1\r\nHost: 127.0.0.1\r\nAuthorization: Bearer $token\r\n".
+                    "Content-Type: application/json\r\n{$more}Content-Length: $length\r\n\r\n$body",
+            );
+        };
+        self::assertSame(401, $press((string) $first, '{"control": "/door/1"}')[0], 'The token before it.');
+        self::assertSame(401, $press($this->ticket, '{"control": "/door/1"}')[0]);
+        self::assertSame(422, $press((string) $token, 'x')[0]);
+        self::assertSame(
+            403,
+            $press((string) $token, '{"control": "/door/1"}', "Origin: http://elsewhere.example\r\n")[0],
+        );
+        self::assertSame(
+            [422, 'Nothing listens to /window.'],
+            [($no = $press((string) $token, '{"control": "/window"}'))[0], $no[1]['detail']],
+        );
+        self::assertSame([], $this->live('state')['cues']['on']);
+        self::assertSame(200, $press((string) $token, '{"control": "/door/1"}')[0]);
+        self::assertSame('HTTP', $this->live('state')['cues']['on'][$ids['cue']]['by']);
+    }
+
     public function test_a_cue_tells_devices_however_it_is_fired_and_a_look_tells_none(): void
     {
         [$show, $ids] = $this->fadingShow();
@@ -497,6 +552,43 @@ final class BindingsTest extends ConductorCase
             [],
             array_merge(...array_values($this->ask('GET', "shows/$other")->json('computed.findings.bindings') ?? [])),
         );
+        // As JSON the devices come whole, but for what lets somebody in; it goes in by the same door.
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'More of the box',
+            'changes' => [
+                $this->updated('device', $device, ['timecode' => [false, true], 'invite' => ['', '192.0.2.8:5004']]),
+            ],
+        ])->assertCreated();
+        $json = (string) $this->ask('GET', "shows/$show/bindings.json")
+            ->assertOk()
+            ->getContent();
+        self::assertStringNotContainsString('token', $json);
+        [$third] = $this->fadingShow();
+        $this->ask('POST', "shows/$third/edits", [
+            'name' => 'Its cue',
+            'changes' => [$this->created('cue', $this->id(), ['number' => '7.5', 'name' => 'Seven'])],
+        ])->assertCreated();
+        $this->ask('POST', "shows/$third/bindings.csv", ['csv' => $json])->assertCreated();
+        self::assertEqualsCanonicalizing($plain($rows($show)), $plain($rows($third)));
+        self::assertSame(
+            [['Box, left', true, '192.0.2.8:5004']],
+            array_map(
+                static fn (array $row): array => [$row['name'], $row['timecode'], $row['invite']],
+                $rows($third)['device'],
+            ),
+        );
+        $this->ask('POST', "shows/$third/bindings.csv", ['csv' => $json])->assertOk();
+        foreach (
+            [
+                '{' => 'has no list "bindings"',
+                '{"bindings": 1}' => 'has no list "bindings"',
+                '{"bindings": [1]}' => 'has no list "bindings"',
+                '{"bindings": [{"device": "Box"}]}' => 'Row 1: control is missing',
+            ] as $bad => $message
+        ) {
+            $refused = $this->ask('POST', "shows/$third/bindings.csv", ['csv' => $bad])->assertStatus(422);
+            self::assertStringContainsString($message, (string) $refused->json('detail'));
+        }
         // The same again changes nothing; what is wrong says where.
         $this->ask('POST', "shows/$other/bindings.csv", ['csv' => $csv])->assertOk();
         self::assertCount(3, $rows($other)['binding']);

@@ -667,6 +667,88 @@ final class LightsTest extends ConductorCase
         });
     }
 
+    public function test_slots_of_a_universe_are_controls_also_through_killed_processes(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        [$desk, $fader, $button] = [$this->id(), $this->id(), $this->id()];
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Desk',
+            'changes' => [
+                $this->created('device', $desk, ['name' => 'Desk', 'protocol' => 'dmx', 'port' => 'sACN 7']),
+                $this->created('binding', $fader, [
+                    'device' => $desk,
+                    'control' => 'slot16:3',
+                    'meaning' => 'value',
+                    'gesture' => 'move',
+                    'takeover' => 'jump',
+                    'target' => "layer:$ids[layer]/opacity",
+                    'to' => 65_535,
+                ]),
+                $this->created('binding', $button, [
+                    'device' => $desk,
+                    'control' => 'slot:1',
+                    'target' => 'play',
+                    'to' => 255,
+                ]),
+            ],
+        ])->assertCreated();
+        $this->start();
+        $this->ask('POST', "shows/$show/engage")->assertOk();
+        $this->startLights();
+        $sink = new UdpSink();
+        $sequence = 0;
+        $send = static function (string $slots) use ($sink, &$sequence): void {
+            $sink->send(
+                Sacn::data(self::CID, 'Desk', 7, $sequence++ & 255, str_pad($slots, 512, "\0"), 100),
+                '127.0.0.1',
+                TEST_PORTS + 48,
+            );
+        };
+        $opacity = fn (): ?float => $this->live('state')['live']["layer:$ids[layer]/opacity"] ?? null;
+        $runs = fn (): bool => $this->live('state')['decks'][$ids['line']]['running'] ?? false;
+        // Where it stands when it is heard first is no wish, however often it is sent.
+        $this->until('the desk to be known', function () use ($send): bool {
+            $send("\xFF\0\x40\0");
+
+            return ($this->live('state')['lights']['console']['packets'] ?? 0) > 20;
+        });
+        self::assertNull($opacity());
+        self::assertFalse($runs(), 'A button that was down is not pressed.');
+        $send("\xFF\0\x80\x80");
+        self::assertEqualsWithDelta(0x8080 / 65_535, $this->until('sixteen bits', $opacity), 1e-12);
+        $send("\0\0\x80\x80");
+        usleep(100_000);
+        $send("\xFF\0\x80\x81");
+        $this->until('the press', $runs);
+        $this->until('the fine slot', static fn (): bool => abs($opacity() - 0x8081 / 65_535) < 1e-12);
+        // The engine dies and comes back: where the desk stands is no wish of it, what it does next is.
+        $this->conductor?->signal(SIGKILL);
+        $this->until('it to be gone', fn (): bool => $this->conductor?->isRunning() === false);
+        $this->start();
+        $this->until('the show', fn (): bool => ($this->live('state')['compiler']['ready'] ?? false) === true);
+        $this->until('the next move', static function () use ($send, $opacity): bool {
+            static $v = 0;
+            $v = ($v + 1) % 256;
+            $send("\xFF\0\x20".chr($v));
+
+            return abs($opacity() - 0x2000 / 65_535) < 0.01;
+        });
+        // A universe that no device is any more says nothing.
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Another universe',
+            'changes' => [$this->updated('device', $desk, ['port' => ['sACN 7', 'Art-Net 0']])],
+        ])->assertCreated();
+        $this->until('the edit', fn (): bool => ($this->live('state')['compiler']['revision'] ?? 0) >= 3);
+        $this->until('Art-Net', static function () use ($sink, $send, $opacity): bool {
+            static $v = 0;
+            $v = ($v + 1) % 256;
+            $send("\0\0\xFF\xFF");
+            $sink->send(ArtNet::dmx(0, 0, "\0\0\x60".chr($v)), '127.0.0.1', TEST_PORTS + 49);
+
+            return abs($opacity() - 0x6000 / 65_535) < 0.01;
+        });
+    }
+
     public function test_a_console_drives_a_layer_over_the_network(): void
     {
         [$show, $ids] = $this->fadingShow();

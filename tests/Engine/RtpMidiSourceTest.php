@@ -242,4 +242,100 @@ final class RtpMidiSourceTest extends ControlSourceContract
         self::assertGreaterThan(10_000, $source->health()['bad']);
         $source->stop();
     }
+
+    public function test_others_are_invited_asked_again_and_heard(): void
+    {
+        // The other end: two sockets at addresses that are known.
+        $open = static function (int $port) {
+            $socket =
+                stream_socket_server("udp://127.0.0.1:$port", $code, $error, STREAM_SERVER_BIND) ?: self::fail($error);
+            stream_set_blocking($socket, false);
+
+            return $socket;
+        };
+        $others = [$open(self::PORT + 20), $open(self::PORT + 21)];
+        $next = function (int $n) use ($others): string {
+            for ($end = hrtime(true) + 6_000_000_000; hrtime(true) < $end;) {
+                $packet = stream_socket_recvfrom($others[$n], 2048);
+                if ($packet !== false && $packet !== '') {
+                    return $packet;
+                }
+                $this->loop->addTimer(0.002, $this->loop->stop(...));
+                $this->loop->run();
+            }
+            self::fail('Nothing came.');
+        };
+        $say = static fn (int $n, string $bytes): int|false => stream_socket_sendto(
+            $others[$n],
+            $bytes,
+            0,
+            '127.0.0.1:'.(self::PORT + $n),
+        );
+        $source = $this->source();
+        self::assertInstanceOf(RtpMidiListener::class, $source);
+        $events = [];
+        $source->start(static function (ControlEvent $event) use (&$events): ?string {
+            $events[] = [$event->device, $event->control, $event->isReport];
+
+            return null;
+        });
+        $address = '127.0.0.1:'.(self::PORT + 20);
+        $source->invite([$address]);
+        $first = $next(0);
+        self::assertSame(["\xff\xffIN", 2], [substr($first, 0, 4), unpack('N', $first, 4)[1] ?? 0]);
+        self::assertSame("Kite Lamp\0", substr($first, 16));
+        // Nobody answers: it asks once more, with the same token.
+        $this->now += 3 * Flicks::PER_SECOND;
+        self::assertSame($first, $next(0));
+        $token = substr($first, 8, 4);
+        $mine = pack('N', 0x5EA);
+        // What answers another question, or from elsewhere, is nobody.
+        $say(0, "\xff\xffOK".pack('N', 2)."xxxx{$mine}Stranger\0");
+        $say(1, "\xff\xffOK".pack('N', 2)."$token{$mine}Too early\0");
+        // Both have been read once these were refused.
+        $say(0, "\xff\xffXX");
+        $say(1, "\xff\xffXX");
+        while ($source->health()['bad'] < 2) {
+            $this->loop->addTimer(0.002, $this->loop->stop(...));
+            $this->loop->run();
+        }
+        $say(0, "\xff\xffOK".pack('N', 2)."$token{$mine}Desk\0");
+        $second = $next(1);
+        self::assertSame(["\xff\xffIN", $token], [substr($second, 0, 4), substr($second, 8, 4)]);
+        self::assertSame([[], [$address]], [$source->health()['sessions'] ?? 0, $source->health()['waiting'] ?? 0]);
+        $say(1, "\xff\xffOK".pack('N', 2)."$token{$mine}Desk\0");
+        // Who invited begins with the clocks: 0, and after the answer 2, with all three times.
+        $clock = $next(1);
+        self::assertSame(["\xff\xffCK", "\0"], [substr($clock, 0, 4), $clock[8]]);
+        self::assertSame([['Desk'], []], [$source->health()['sessions'] ?? 0, $source->health()['waiting'] ?? 0]);
+        $say(1, "\xff\xffCK$mine\x01\0\0\0".substr($clock, 12, 8).pack('J', 4711).pack('J', 0));
+        $last = $next(1);
+        self::assertSame(
+            ["\x02", substr($clock, 12, 8), 4711],
+            [$last[8], substr($last, 12, 8), unpack('J', $last, 20)[1] ?? 0],
+        );
+        $this->now += Flicks::PER_SECOND;
+        $say(1, pack('CCnNN', 0x80, 0x61, 9, 1000, 0x5EA)."\x03\x90\x3c\x40");
+        while ($events === []) {
+            $this->loop->addTimer(0.002, $this->loop->stop(...));
+            $this->loop->run();
+        }
+        self::assertSame([['Desk', 'note:1:60', false]], $events);
+        // It leaves, and is asked again in a while; what is not wanted any more is left.
+        $say(0, "\xff\xffBY".pack('N', 2).$token.$mine);
+        while ($this->lost === []) {
+            $this->loop->addTimer(0.002, $this->loop->stop(...));
+            $this->loop->run();
+        }
+        $this->now += 3 * Flicks::PER_SECOND;
+        do {
+            $again = $next(0);
+        } while (substr($again, 0, 4) === "\xff\xffRS");
+        self::assertSame("\xff\xffIN", substr($again, 0, 4));
+        self::assertNotSame($token, substr($again, 8, 4));
+        $source->invite([]);
+        self::assertSame([], $source->health()['waiting'] ?? null);
+        $source->stop();
+        array_map(fclose(...), $others);
+    }
 }

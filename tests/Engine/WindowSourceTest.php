@@ -88,10 +88,13 @@ final class WindowSourceTest extends ControlSourceContract
                 [['x' => 1], 'Events of controls are a list of up to 1000.'],
                 [array_fill(0, 1001, []), 'Events of controls are a list of up to 1000.'],
                 [[1], 'An event of a control is an object.'],
-                [[['source' => 'sun']], 'An event comes from midi, with the name of its port, from keys or from ltc.'],
+                [
+                    [['source' => 'sun']],
+                    'An event comes from midi, with the name of its port, from keys, sound or ltc.',
+                ],
                 [
                     [['source' => 'midi', 'port' => ' ']],
-                    'An event comes from midi, with the name of its port, from keys or from ltc.',
+                    'An event comes from midi, with the name of its port, from keys, sound or ltc.',
                 ],
                 [[['source' => 'midi', 'port' => 'Box', 'data' => 'x']], 'MIDI data is a list of bytes, 0 to 255.'],
                 [

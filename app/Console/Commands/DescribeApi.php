@@ -14,6 +14,7 @@ use Core\Bindings\Meaning;
 use Core\Bindings\OscMessage;
 use Core\Bindings\Personality;
 use Core\Bindings\Shape;
+use Core\Bindings\SoundControls;
 use Core\Bindings\Takeover;
 use Core\Effects\Effect;
 use Core\Media\Lettering;
@@ -118,7 +119,24 @@ final class DescribeApi extends ConsoleCommand
                     [Meaning::class, Gesture::class, Shape::class, Takeover::class, Encoder::class],
                 ),
             ).
-            "} as const;\n\n/** The ways in which OSC sets a value, by the word in the address. */\nexport const valueWays = { $ways } as const;\n";
+            "} as const;\n\n/** Controls of sound, and the band in Hz of those that are measured; null for all that is heard. */\nexport const soundControls = [\n".
+            implode(
+                '',
+                array_map(
+                    static fn (string $name): string => '  '.
+                        self::object([
+                            'name' => "'$name'",
+                            'label' => "'".SoundControls::label($name)."'",
+                            'measured' => array_key_exists($name, SoundControls::BANDS) ? 'true' : 'false',
+                            'band' => isset(SoundControls::BANDS[$name])
+                                ? '['.implode(', ', SoundControls::BANDS[$name]).']'
+                                : 'null',
+                        ]).
+                        ",\n",
+                    SoundControls::NAMES,
+                ),
+            ).
+            "] as const;\n\n/** The ways in which OSC sets a value, by the word in the address. */\nexport const valueWays = { $ways } as const;\n";
     }
 
     /** The values of all kinds, and the view of each, as TypeScript. */

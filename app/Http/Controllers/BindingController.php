@@ -17,6 +17,7 @@ use Core\Bindings\LearnedControl;
 use Core\Bindings\Meaning;
 use Core\Show\BindingEditing;
 use Core\Show\BindingTable;
+use Core\Show\Changes;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
@@ -77,9 +78,39 @@ final readonly class BindingController
         return new JsonResponse($answer, $status);
     }
 
+    /** A new token for the requests of a device: told this once, kept only as its hash. */
+    public function token(Request $request, Show $show, string $device): JsonResponse
+    {
+        $row =
+            $this->rows->document($show)->rows['device'][$device] ??
+            throw Problem::refused('device', 'This device is not in the show.');
+        if ($row['protocol'] !== 'http') {
+            throw Problem::refused('device', 'Only a device of HTTP has a token.');
+        }
+        $token = rtrim(strtr(base64_encode(random_bytes(24)), '+/', '-_'), '=');
+        [$answer, $status] = $this->editor->order(
+            $show,
+            $request->attributes->get('person'),
+            "Make a token for $row[name]",
+            Changes::update('device', $device, $row, ['token' => hash('sha256', $token)]),
+            null,
+        );
+
+        return new JsonResponse(['token' => $token] + $answer, $status);
+    }
+
     public function table(Show $show): Response
     {
         return Download::csv(BindingTable::of($this->rows->document($show))->write(), "$show->name bindings.csv");
+    }
+
+    public function json(Show $show): Response
+    {
+        return Download::of(
+            BindingTable::of($this->rows->document($show))->writeJson(),
+            'application/json',
+            "$show->name bindings.json",
+        );
     }
 
     public function takeTable(Request $request, Show $show): JsonResponse

@@ -56,6 +56,7 @@ final readonly class BindingKind implements Kind
             'click' => ['number', 0.01],
             'acceleration' => ['number', 0],
             'fade' => ['integer?', null],
+            'velocity' => ['boolean', false],
             'lamp' => ['boolean', true],
             'motor' => ['boolean', false],
             'lampOff' => ['number', 0],

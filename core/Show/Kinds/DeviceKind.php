@@ -29,6 +29,12 @@ final readonly class DeviceKind implements Kind
             'port' => ['string', ''],
             'showControl' => ['boolean', true],
             'timecode' => ['boolean', false],
+            'invite' => ['string', ''],
+            'token' => ['string', ''],
+            'attack' => ['number', 0],
+            'release' => ['number', 0.3],
+            'floor' => ['number?', null],
+            'ceiling' => ['number?', null],
         ];
     }
 

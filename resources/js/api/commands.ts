@@ -42,5 +42,23 @@ export const bindingChoices = {
   encoder: ['absolute', 'twos', 'offset', 'sign'],
 } as const;
 
+/** Controls of sound, and the band in Hz of those that are measured; null for all that is heard. */
+export const soundControls = [
+  { name: 'sound:level', label: 'Sound level', measured: true, band: null },
+  { name: 'sound:low', label: 'Low, 40 to 250 Hz', measured: true, band: [40, 250] },
+  { name: 'sound:mid', label: 'Mid, 250 to 2500 Hz', measured: true, band: [250, 2500] },
+  { name: 'sound:high', label: 'High, 2500 to 16000 Hz', measured: true, band: [2500, 16000] },
+  { name: 'sound:band1', label: 'Band 1, 40 to 80 Hz', measured: true, band: [40, 80] },
+  { name: 'sound:band2', label: 'Band 2, 80 to 160 Hz', measured: true, band: [80, 160] },
+  { name: 'sound:band3', label: 'Band 3, 160 to 320 Hz', measured: true, band: [160, 320] },
+  { name: 'sound:band4', label: 'Band 4, 320 to 640 Hz', measured: true, band: [320, 640] },
+  { name: 'sound:band5', label: 'Band 5, 640 to 1280 Hz', measured: true, band: [640, 1280] },
+  { name: 'sound:band6', label: 'Band 6, 1280 to 2560 Hz', measured: true, band: [1280, 2560] },
+  { name: 'sound:band7', label: 'Band 7, 2560 to 5120 Hz', measured: true, band: [2560, 5120] },
+  { name: 'sound:band8', label: 'Band 8, 5120 to 16000 Hz', measured: true, band: [5120, 16000] },
+  { name: 'sound:onset', label: 'Onset', measured: false, band: null },
+  { name: 'sound:beat', label: 'Beat', measured: false, band: null },
+] as const;
+
 /** The ways in which OSC sets a value, by the word in the address. */
 export const valueWays = { value: 'in its unit', fader: '0 to 1 over its range' } as const;

@@ -2123,7 +2123,7 @@ export interface paths {
                         meaning?: "value" | "action" | "cue" | "choice";
                         targets?: string[];
                         /** @enum {string} */
-                        protocol?: "midi" | "osc" | "keys";
+                        protocol?: "midi" | "osc" | "keys" | "dmx" | "sound" | "http";
                         port?: string;
                         page?: number;
                         binding?: string;
@@ -2306,6 +2306,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shows/{show}/devices/{device}/token": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+                device: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes a token for a device of HTTP, which replaces the one before: told this once, kept only as its hash */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    device: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Done"] & {
+                            token: string;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/shows/{show}/bindings.csv": {
         parameters: {
             query?: never;
@@ -2339,7 +2392,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Takes a table of bindings: what is there is changed, what is not is made, devices too */
+        /** Takes a table of bindings (CSV, or JSON as bindings.json is): what is there is changed, what is not is made, devices too */
         post: {
             parameters: {
                 query?: never;
@@ -2388,6 +2441,46 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/bindings.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        /** Bindings and their devices as JSON, by names */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -5969,6 +6062,12 @@ export interface components {
             port: string;
             showControl: boolean;
             timecode: boolean;
+            invite: string;
+            token: string;
+            attack: number;
+            release: number;
+            floor: number | null;
+            ceiling: number | null;
         };
         Binding: {
             id: string;
@@ -5995,6 +6094,7 @@ export interface components {
             click: number;
             acceleration: number;
             fade: number | null;
+            velocity: boolean;
             lamp: boolean;
             motor: boolean;
             lampOff: number;

@@ -298,9 +298,10 @@ export interface Health {
   /** MIDI: over the network by RTP-MIDI, and from ports of windows. */
   midi: {
     port: number;
+    interface: string;
     trouble: string;
     window: { packets: number; bad: number };
-    rtp?: { packets: number; bad: number; lost: number; sessions: string[] };
+    rtp?: { packets: number; bad: number; lost: number; sessions: string[]; waiting: string[] };
   };
   /** Timecode that came last. */
   timecode: { source: string; text: string; rate: string; at: number } | null;
@@ -353,6 +354,8 @@ export interface ControlEntry {
   control: string;
   label: string;
   raw: (number | string | boolean | null)[];
+  /** As they came on the line, in hex; empty where it is none of bytes. */
+  bytes: string;
   report: boolean;
   binding: string;
   fault: string;
@@ -368,6 +371,8 @@ export interface ControlsMessage {
   /** The page that is on, by device; 1 where it is missing. */
   pages: Record<string, number>;
   devices: { source: string; port: string; at: number; events: number }[];
+  /** How loud audio inputs are, 0 to 1 a control, and their beats a minute. */
+  meters: { input: string; levels: Record<string, number>; tempo: number | null }[];
 }
 
 export interface RowChange {

@@ -1,6 +1,8 @@
 import { create } from 'zustand';
 import type { Schemas } from '../api/client';
+import { soundControls } from '../api/commands';
 import type { ControlEntry, ControlsMessage } from '../live/messages';
+import bandsUrl from './bands.worklet.ts?worker&url';
 import workletUrl from './line.worklet.ts?worker&url';
 import { live } from './state';
 
@@ -20,6 +22,7 @@ interface Controls {
   meets: ControlsMessage['meets'];
   pages: ControlsMessage['pages'];
   devices: ControlsMessage['devices'];
+  meters: ControlsMessage['meters'];
   learning: Learning | null;
   /** MIDI ports of this window: whether they are used, and why not. */
   midi: 'off' | 'asking' | 'on' | 'elsewhere' | 'refused' | 'none';
@@ -31,6 +34,7 @@ export const useControls = create<Controls>(() => ({
   meets: {},
   pages: {},
   devices: [],
+  meters: [],
   learning: null,
   midi: 'off',
   ports: [],
@@ -52,8 +56,8 @@ live.on('hello', () => {
   set({ events: [] });
   if (watchers > 0) watch(true);
 });
-live.on('controls', ({ events, meets, pages, devices }) => {
-  set((s) => ({ events: [...s.events, ...events].slice(-REMEMBERED), meets, pages, devices }));
+live.on('controls', ({ events, meets, pages, devices, meters }) => {
+  set((s) => ({ events: [...s.events, ...events].slice(-REMEMBERED), meets, pages, devices, meters }));
 });
 live.on('feedback', ({ port, data }) => {
   try {
@@ -159,48 +163,87 @@ export function moved(
   return [...found.values()].sort((a, b) => b.sent.length - a.sent.length);
 }
 
-/** The audio input that timecode is heard on in this window, and how that goes. */
-export const useLine = create<{ state: 'off' | 'asking' | 'on' | 'refused'; device: string }>(() => ({
-  state: 'off',
-  device: '',
-}));
+/** Whether an audio input is heard in this window, and which. */
+interface Input {
+  state: 'off' | 'asking' | 'on' | 'refused';
+  device: string;
+}
 
-let line: AudioContext | null = null;
+/** The audio input that timecode is heard on in this window, and the one that is heard as sound. */
+export const useLine = create<Input>(() => ({ state: 'off', device: '' }));
+export const useSound = create<Input>(() => ({ state: 'off', device: '' }));
+
+/**
+ * A switch for an audio input: has this window deliver what it hears, and, pressed again, ends that.
+ *
+ * @param connect takes the input to what hears it
+ */
+function audioInput(
+  store: typeof useLine,
+  worklet: string,
+  connect: (source: MediaStreamAudioSourceNode, name: string) => void,
+): () => Promise<void> {
+  let context: AudioContext | null = null;
+  return async () => {
+    if (context !== null) {
+      void context.close();
+      context = null;
+      store.setState({ state: 'off' });
+      return;
+    }
+    store.setState({ state: 'asking' });
+    try {
+      // What makes speech clear makes timecode unreadable, and music flat.
+      const stream = await navigator.mediaDevices.getUserMedia({
+        audio: { echoCancellation: false, noiseSuppression: false, autoGainControl: false },
+      });
+      const device = stream.getAudioTracks()[0]?.label ?? '';
+      context = new AudioContext();
+      await context.audioWorklet.addModule(worklet);
+      connect(context.createMediaStreamSource(stream), device === '' ? 'Audio input' : device);
+      await context.resume();
+      store.setState({ state: 'on', device });
+    } catch {
+      context = null;
+      store.setState({ state: 'refused' });
+    }
+  };
+}
 
 /** Has this window deliver what an audio input hears, so that the engine reads timecode out of it; again to end it. */
-export async function listenToLine(): Promise<void> {
-  if (line !== null) {
-    void line.close();
-    line = null;
-    useLine.setState({ state: 'off' });
-    return;
-  }
-  useLine.setState({ state: 'asking' });
-  try {
-    // What makes speech clear makes timecode unreadable.
-    const stream = await navigator.mediaDevices.getUserMedia({
-      audio: { echoCancellation: false, noiseSuppression: false, autoGainControl: false },
+export const listenToLine = audioInput(useLine, workletUrl, (source) => {
+  const { context } = source;
+  const node = new AudioWorkletNode(context, 'line');
+  node.port.onmessage = ({ data }: MessageEvent<ArrayBuffer>) => {
+    const at = live.now();
+    if (at === null || context.state === 'closed') return;
+    deliver({
+      source: 'ltc',
+      rate: Math.round(context.sampleRate),
+      samples: btoa(String.fromCharCode(...new Uint8Array(data))),
+      at,
     });
-    const context = new AudioContext();
-    line = context;
-    await context.audioWorklet.addModule(workletUrl);
-    const node = new AudioWorkletNode(context, 'line');
-    const source = context.createMediaStreamSource(stream);
-    node.port.onmessage = ({ data }: MessageEvent<ArrayBuffer>) => {
-      const at = live.now();
-      if (at === null || line !== context) return;
-      deliver({
-        source: 'ltc',
-        rate: Math.round(context.sampleRate),
-        samples: btoa(String.fromCharCode(...new Uint8Array(data))),
-        at,
-      });
-    };
-    source.connect(node);
-    await context.resume();
-    useLine.setState({ state: 'on', device: stream.getAudioTracks()[0]?.label ?? '' });
-  } catch {
-    line = null;
-    useLine.setState({ state: 'refused' });
-  }
-}
+  };
+  source.connect(node);
+});
+
+/** Has this window deliver how loud what it hears is, all of it and in bands; again to end it. */
+export const listenToSound = audioInput(useSound, bandsUrl, (source, name) => {
+  const { context } = source;
+  const measured = soundControls.filter((c) => c.measured);
+  const node = new AudioWorkletNode(context, 'bands', { numberOfInputs: measured.length, numberOfOutputs: 0 });
+  measured.forEach(({ band }, n) => {
+    if (band === null) {
+      source.connect(node, 0, n);
+      return;
+    }
+    const [low, high] = band;
+    const centre = Math.sqrt(low * high);
+    const filter = new BiquadFilterNode(context, { type: 'bandpass', frequency: centre, Q: centre / (high - low) });
+    source.connect(filter).connect(node, 0, n);
+  });
+  node.port.onmessage = ({ data }: MessageEvent<number[]>) => {
+    const at = live.now();
+    if (at !== null && context.state !== 'closed') deliver({ source: 'sound', input: name, levels: data, at });
+  };
+});

@@ -190,6 +190,16 @@ export async function bindings(order: Body<'/shows/{show}/bindings'>): Promise<s
   return result === null ? null : (result.createdId ?? '').split(' ').filter((id) => id !== '');
 }
 
+/** Makes a token for the requests of a device, which is told this once; null when it was not done. */
+export async function deviceToken(device: string): Promise<string | null> {
+  const result = await ask(() =>
+    http.POST('/shows/{show}/devices/{device}/token', {
+      params: { path: { show: get().showId ?? '', device } },
+    }),
+  );
+  return result?.token ?? null;
+}
+
 /** Takes warps and blends of a surface from a package of the interchange format. */
 export async function importCalibration(surface: string, file: File) {
   const body = { package: await base64(file) };

@@ -1,10 +1,4 @@
 /** Hands on what an audio input hears, in pieces of 20 ms, as 16 bits. */
-declare const sampleRate: number;
-declare class AudioWorkletProcessor {
-  readonly port: MessagePort;
-}
-declare function registerProcessor(name: string, of: new () => AudioWorkletProcessor): void;
-
 class Line extends AudioWorkletProcessor {
   private piece = new Int16Array(Math.round(sampleRate / 50));
   private filled = 0;

@@ -6,7 +6,9 @@ import { learn, moved, useControls, watchControls } from '../controls';
 import { NumberField } from '../fields/fields';
 import { bindings, go } from '../store';
 
-const PROTOCOLS: Record<string, 'midi' | 'osc' | 'keys'> = { midi: 'midi', osc: 'osc', keys: 'keys' };
+/** Sources whose controls are told from what arrives. */
+const LEARNED = ['midi', 'osc', 'keys', 'dmx', 'http'] as const;
+const sourceOf = (source: string) => LEARNED.find((one) => one === source);
 
 /** What a control sent, for the eye. */
 export const sentOf = (raw: ControlEntry['raw']) =>
@@ -31,7 +33,9 @@ function Learn() {
   if (learning === null) return null;
   const several = learning.targets.length > 1;
   const used = new Set(taken.map((t) => t.key));
-  const heard = moved(events.filter((e) => e.n > from && e.source in PROTOCOLS)).filter((c) => !used.has(c.key));
+  const heard = moved(events.filter((e) => e.n > from && sourceOf(e.source) !== undefined)).filter(
+    (c) => !used.has(c.key),
+  );
   const chosen = heard.find((c) => c.key === key) ?? heard[0];
   const now = learning.targets[taken.length];
   const close = () => learn(null);
@@ -52,9 +56,9 @@ function Learn() {
             action: 'bind',
             meaning: learning.meaning as 'value',
             targets: learning.targets.slice(0, controls.length).map((t) => t.target),
-            protocol: PROTOCOLS[source] ?? 'midi',
+            protocol: sourceOf(source) ?? 'midi',
             // A sender of OSC and a window's keys are any: a device is named where it is told apart.
-            port: source === 'midi' ? device : '',
+            port: source === 'osc' || source === 'keys' ? '' : device,
             events: sent,
             ends,
             page,

@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { commands, valueWays } from '../../api/commands';
 import { learn, listenToLine, startMidi, useControls, useLine, watchControls } from '../controls';
-import { GESTURES, targetOf } from '../frame/details/controls';
+import { controlOf, GESTURES, PROTOCOLS, targetOf } from '../frame/details/controls';
 import { Sign } from '../frame/Kite';
 import { sentOf } from '../frame/LearnDialog';
 import { useRows, useShow } from '../hooks';
@@ -57,7 +57,7 @@ function Devices() {
   const take = () => {
     const input = document.createElement('input');
     input.type = 'file';
-    input.accept = '.csv,text/csv';
+    input.accept = '.csv,text/csv,.json,application/json';
     input.onchange = async () => {
       const file = input.files?.[0];
       if (file !== undefined) await importTable('bindings', await file.text());
@@ -113,8 +113,13 @@ function Devices() {
             Export CSV
           </a>
         )}
+        {show !== undefined && (
+          <a className="plain" href={`/api/shows/${show.id}/bindings.json`} download>
+            Export JSON
+          </a>
+        )}
         <button type="button" className="plain" onClick={take}>
-          Import CSV
+          Import
         </button>
       </div>
       {show !== undefined && air !== null && air !== show.id && (
@@ -133,7 +138,11 @@ function Devices() {
         </thead>
         <tbody>
           {devices.map((d) => {
-            const there = seen.filter((s) => s.source === d.protocol && (d.port === '' || d.port === s.port));
+            const there = seen.filter(
+              (s) =>
+                s.source === d.protocol &&
+                (d.protocol === 'http' ? d.name === s.port : d.port === '' || d.port === s.port),
+            );
             const events = there.reduce((sum, s) => sum + s.events, 0);
             return (
               <tr key={d.id} aria-selected={chosen === d.id}>
@@ -142,7 +151,7 @@ function Devices() {
                     {d.name}
                   </button>
                 </td>
-                <td>{{ midi: 'MIDI', osc: 'OSC', keys: 'Keyboard' }[d.protocol] ?? d.protocol}</td>
+                <td>{PROTOCOLS[d.protocol] ?? d.protocol}</td>
                 <td>{d.port === '' ? <span className="dim">any</span> : d.port}</td>
                 <td className="mono">{own.filter((b) => b.device === d.id).length}</td>
                 <td className="mono">{pages[d.id] ?? 1}</td>
@@ -180,7 +189,13 @@ function Devices() {
           <span className="state-attention">▲ {health.trouble}</span>
         ) : (
           <>
-            RTP-MIDI takes sessions at <span className="mono">127.0.0.1:{health.port}</span>
+            RTP-MIDI takes sessions at{' '}
+            <span className="mono">
+              {health.interface}:{health.port}
+            </span>
+            {(health.rtp?.waiting ?? []).length > 0 && (
+              <span className="state-attention"> ▲ {health.rtp?.waiting.join(', ')} does not answer yet</span>
+            )}
             {(health.rtp?.sessions ?? []).length > 0 && `: ${health.rtp?.sessions.join(', ')}`}
             {(health.rtp?.lost ?? 0) > 0 && (
               <span className="state-attention"> ▲ {health.rtp?.lost} packets were lost on the way</span>
@@ -278,7 +293,7 @@ function Bound() {
                     {target}
                   </button>
                 </td>
-                <td className="mono">{row.label !== '' ? row.label : row.control}</td>
+                <td className="mono">{controlOf(row)}</td>
                 <td>{device}</td>
                 <td>{GESTURES[row.gesture]}</td>
                 <td className="mono">{row.page === 0 ? 'all' : row.page}</td>
@@ -358,7 +373,10 @@ function Monitor() {
                   <td className="mono dim">{ago(e.at)}</td>
                   <td>{e.device === '' ? e.source : e.device}</td>
                   <td>{e.label}</td>
-                  <td className="mono">{sentOf(e.raw)}</td>
+                  <td className="mono">
+                    {sentOf(e.raw)}
+                    {e.bytes !== '' && <span className="dim"> {e.bytes.replace(/..(?=.)/g, '$& ')}</span>}
+                  </td>
                   <td className={e.fault === '' ? 'state-ok' : 'dim'}>
                     {taken === undefined ? '' : `${targetOf(show, taken)}${e.fault === '' ? '' : ': '}`}
                     {e.fault === '' ? (taken === undefined ? '● taken' : '') : e.fault}

@@ -1,14 +1,26 @@
 import { Select, Switch } from '@mantine/core';
+import { useEffect, useState } from 'react';
 import type { RowOf, ShowDocument } from '../../../api/client';
-import { bindingChoices, commands } from '../../../api/commands';
+import { bindingChoices, commands, soundControls } from '../../../api/commands';
 import { type Property, properties } from '../../../api/kinds';
 import { inWords } from '../../../live/property';
-import { learn, useControls } from '../../controls';
+import { learn, listenToSound, useControls, useSound, watchControls } from '../../controls';
 import { named } from '../../cues';
 import { NameField, NumberField, TextArea, TimeField } from '../../fields/fields';
 import { useRow, useRows, useShow } from '../../hooks';
-import { bindings, edit, update } from '../../store';
+import { bindings, deviceToken, edit, editAndSelect, insert, update } from '../../store';
+import { ulid } from '../../time';
 import { Findings, Gone, Remove } from '../parts';
+
+/** What devices speak. */
+export const PROTOCOLS: Record<string, string> = {
+  midi: 'MIDI',
+  osc: 'OSC',
+  keys: 'Keyboard',
+  dmx: 'DMX',
+  sound: 'Sound',
+  http: 'HTTP',
+};
 
 export const GESTURES: Record<RowOf<'binding'>['gesture'], string> = {
   move: 'moves',
@@ -50,6 +62,10 @@ const SHAPES: Record<RowOf<'binding'>['shape'], string> = {
 const listed = <T extends string>(words: Record<T, string>, all: readonly T[]) =>
   all.map((value) => ({ value, label: words[value] }));
 
+/** What the control of a binding is called. */
+export const controlOf = (row: RowOf<'binding'>) =>
+  row.label !== '' ? row.label : (soundControls.find((c) => c.name === row.control)?.label ?? row.control);
+
 /** What a binding does, in words. */
 export function targetOf(show: ShowDocument | undefined, row: RowOf<'binding'>): string {
   if (row.meaning === 'cue') {
@@ -75,7 +91,7 @@ export function BindingDetails({ id }: { id: string }) {
   const cues = useRows('cue');
   const meets = useControls((s) => s.meets[id]);
   if (row === undefined) return <Gone />;
-  const name = row.label !== '' ? row.label : row.control;
+  const name = controlOf(row);
   const change = (fields: Partial<RowOf<'binding'>>) =>
     edit(`Change the binding of ${name}`, [update('binding', row, fields)]);
   const property = row.meaning === 'value' ? named(show, row.target).property : undefined;
@@ -114,7 +130,17 @@ export function BindingDetails({ id }: { id: string }) {
         </button>
       </div>
       <div className="row2">
-        <NameField label="Control" value={row.control} onChange={(control) => change({ control })} />
+        {device?.protocol === 'sound' ? (
+          <Select
+            label="Control"
+            allowDeselect={false}
+            value={row.control}
+            data={soundControls.map((c) => ({ value: c.name, label: c.label }))}
+            onChange={(control) => control !== null && void change({ control })}
+          />
+        ) : (
+          <NameField label="Control" value={row.control} onChange={(control) => change({ control })} />
+        )}
         <NameField label="Label" placeholder="none" value={row.label} onChange={(label) => change({ label })} />
         <Select
           label="Device"
@@ -287,6 +313,14 @@ export function BindingDetails({ id }: { id: string }) {
           )}
         </>
       )}
+      {row.meaning === 'value' && !moves && (
+        <Switch
+          label="By velocity: as hard as it is pressed"
+          mt={8}
+          checked={row.velocity}
+          onChange={(e) => void change({ velocity: e.currentTarget.checked })}
+        />
+      )}
       <h3>Feedback</h3>
       <Switch
         label={moves ? 'Sends it where the value is' : 'Has a lamp'}
@@ -355,6 +389,101 @@ function ValueTarget({
   );
 }
 
+/** How loud the inputs are that a device hears, and how its values follow that. */
+function Sound({ row, change }: { row: RowOf<'device'>; change: (fields: Partial<RowOf<'device'>>) => unknown }) {
+  const meters = useControls((s) => s.meters).filter((m) => row.port === '' || m.input === row.port);
+  const { state } = useSound();
+  useEffect(watchControls, []);
+  const level = (label: string, field: 'floor' | 'ceiling', start: number) => (
+    <div>
+      <Switch
+        label={`${label} learnt`}
+        checked={row[field] === null}
+        onChange={(e) => void change({ [field]: e.currentTarget.checked ? null : start })}
+      />
+      {row[field] !== null && (
+        <NumberField label={label} unit="dB" digits={1} value={row[field]} onChange={(v) => change({ [field]: v })} />
+      )}
+    </div>
+  );
+  return (
+    <>
+      <div className="row2" style={{ marginTop: 8 }}>
+        <NumberField label="Attack" unit="s" digits={2} value={row.attack} onChange={(attack) => change({ attack })} />
+        <NumberField
+          label="Release"
+          unit="s"
+          digits={2}
+          value={row.release}
+          onChange={(release) => change({ release })}
+        />
+        {level('Floor', 'floor', -50)}
+        {level('Ceiling', 'ceiling', -10)}
+      </div>
+      <button
+        type="button"
+        className="plain"
+        style={{ marginTop: 8 }}
+        aria-pressed={state === 'on'}
+        onClick={() => void listenToSound()}
+      >
+        {state === 'on' ? 'Listening to sound' : 'Listen to sound'}
+      </button>
+      {state === 'refused' && <p className="state-attention">▲ No audio input: allow it for this address</p>}
+      {meters.map((m) => (
+        <div key={m.input} role="img" aria-label={`Levels of ${m.input}`} className="meters">
+          <span className="dim">
+            {m.input}
+            {m.tempo !== null && (
+              <>
+                , <span className="mono">{m.tempo.toFixed(0)}</span> BPM
+              </>
+            )}
+          </span>
+          {soundControls
+            .filter((c) => c.measured)
+            .map((c) => (
+              <span key={c.name} className="meter" title={c.label}>
+                <i style={{ height: `${100 * (m.levels[c.name] ?? 0)}%` }} />
+              </span>
+            ))}
+        </div>
+      ))}
+    </>
+  );
+}
+
+/** How requests press what is bound to a device: with a token that is told once. */
+function Requests({ id, hasToken }: { id: string; hasToken: boolean }) {
+  const [token, setToken] = useState('');
+  return (
+    <>
+      <p className="dim">
+        {token === '' ? (
+          hasToken ? (
+            'It has a token. A new one takes its place.'
+          ) : (
+            'Without a token nothing is taken from it.'
+          )
+        ) : (
+          <>
+            This is told once: <span className="mono breaks">{token}</span>
+          </>
+        )}
+      </p>
+      <p className="dim">
+        <span className="mono breaks">
+          curl -H "Authorization: Bearer TOKEN" -H "Content-Type: application/json" -d '
+          {'{"control": "/press", "value": 1}'}' {location.origin}/live/press
+        </span>
+      </p>
+      <button type="button" className="plain" onClick={async () => setToken((await deviceToken(id)) ?? token)}>
+        {hasToken ? 'Make a new token' : 'Make a token'}
+      </button>
+    </>
+  );
+}
+
 /** A device with controls: where it comes in, and what of it is bound. */
 export function DeviceDetails({ id }: { id: string }) {
   const show = useShow();
@@ -368,6 +497,28 @@ export function DeviceDetails({ id }: { id: string }) {
   const ports = [...new Set([row.port, ...seen.filter((d) => d.source === row.protocol).map((d) => d.port)])].filter(
     (p) => p !== '',
   );
+  const add = () => {
+    const binding = ulid();
+    const control = { dmx: 'slot:1', sound: 'sound:level', http: '/press', osc: '/press', keys: 'key:F13' }[
+      row.protocol
+    ];
+    void editAndSelect(
+      'Add a binding',
+      [
+        insert('binding', binding, {
+          device: id,
+          control: control ?? 'note:1:60',
+          to: { dmx: 255, midi: 127 }[row.protocol] ?? 1,
+          lampOn: { dmx: 255, midi: 127 }[row.protocol] ?? 1,
+          ...(row.protocol === 'sound'
+            ? // It moves by itself: until its range is set, it changes nothing.
+              { meaning: 'value', gesture: 'move', target: 'master:show/level', takeover: 'jump', low: 1, high: 1 }
+            : { meaning: 'action', target: 'go' }),
+        }),
+      ],
+      { kind: 'binding', id: binding },
+    );
+  };
   return (
     <>
       <h2>{row.name}</h2>
@@ -381,37 +532,59 @@ export function DeviceDetails({ id }: { id: string }) {
           label="Protocol"
           allowDeselect={false}
           value={row.protocol}
-          data={[
-            { value: 'midi', label: 'MIDI' },
-            { value: 'osc', label: 'OSC' },
-            { value: 'keys', label: 'Keyboard' },
-          ]}
-          onChange={(v) => v !== null && void change({ protocol: v })}
+          data={Object.entries(PROTOCOLS).map(([value, label]) => ({ value, label }))}
+          onChange={(v) => v !== null && void change({ protocol: v, port: v === 'dmx' ? 'sACN 1' : '' })}
         />
-        <Select
-          label={row.protocol === 'osc' ? 'Host' : 'Port'}
-          value={row.port}
-          allowDeselect={false}
-          data={[{ value: '', label: 'any' }, ...ports.map((p) => ({ value: p, label: p }))]}
-          onChange={(v) => v !== null && void change({ port: v })}
-        />
+        {row.protocol === 'dmx' ? (
+          <NameField
+            label="Universe"
+            value={row.port}
+            hint="sACN 1 to 63999, or Art-Net 0 to 32767"
+            onChange={(port) => change({ port })}
+          />
+        ) : (
+          row.protocol !== 'keys' &&
+          row.protocol !== 'http' && (
+            <Select
+              label={{ osc: 'Host', sound: 'Audio input' }[row.protocol] ?? 'Port'}
+              value={row.port}
+              allowDeselect={false}
+              data={[{ value: '', label: 'any' }, ...ports.map((p) => ({ value: p, label: p }))]}
+              onChange={(v) => v !== null && void change({ port: v })}
+            />
+          )
+        )}
       </div>
       {row.protocol === 'midi' && (
-        <Switch
-          label="MIDI show control and machine control act"
-          mt={8}
-          checked={row.showControl}
-          onChange={(e) => void change({ showControl: e.currentTarget.checked })}
-        />
+        <>
+          <NameField
+            label="Invite a session at"
+            placeholder="no one"
+            hint="RTP-MIDI: IP address and port, as in 192.0.2.8:5004"
+            value={row.invite}
+            onChange={(invite) => change({ invite })}
+          />
+          <Switch
+            label="MIDI show control and machine control act"
+            mt={8}
+            checked={row.showControl}
+            onChange={(e) => void change({ showControl: e.currentTarget.checked })}
+          />
+          <Switch
+            label="Send it MTC of the driven timeline"
+            mt={8}
+            checked={row.timecode}
+            onChange={(e) => void change({ timecode: e.currentTarget.checked })}
+          />
+        </>
       )}
-      {row.protocol === 'midi' && (
-        <Switch
-          label="Send it MTC of the driven timeline"
-          mt={8}
-          checked={row.timecode}
-          onChange={(e) => void change({ timecode: e.currentTarget.checked })}
-        />
-      )}
+      {row.protocol === 'sound' && <Sound row={row} change={change} />}
+      {row.protocol === 'http' && <Requests id={id} hasToken={row.token !== ''} />}
+      <div style={{ display: 'flex', gap: 6, margin: '10px 0' }}>
+        <button type="button" className="plain" onClick={add}>
+          Add a binding
+        </button>
+      </div>
       {devices.length > 0 && own.length > 0 && (
         <Select
           label="Another device takes over"
@@ -425,7 +598,7 @@ export function DeviceDetails({ id }: { id: string }) {
       <h3>Bindings</h3>
       {own.slice(0, 200).map((b) => (
         <p key={b.id} style={{ margin: '3px 0' }}>
-          <span className="mono dim">{b.label !== '' ? b.label : b.control}</span> {targetOf(show, b)}
+          <span className="mono dim">{controlOf(b)}</span> {targetOf(show, b)}
         </p>
       ))}
       <Findings kind="device" id={id} />
