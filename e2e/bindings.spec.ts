@@ -1,4 +1,4 @@
-import { mkdtempSync } from 'node:fs';
+import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, expect, type Page, test } from '@playwright/test';
@@ -430,4 +430,88 @@ test('an engine that is killed comes back with its box, and a fader goes on wher
     return ((await state()).live['master:show/level'] ?? 1) < 126 / 127 - 1e-6;
   });
   await expect(box.getByRole('status')).toHaveText('● Session with the engine is on');
+});
+
+/** Beats of a drum, 120 a minute, as a recording: a low thump that rings off. */
+function drum(): string {
+  const file = join(mkdtempSync(join(tmpdir(), 'kite-drum-')), 'drum.wav');
+  const [rate, seconds] = [48_000, 10];
+  const bytes = Buffer.alloc(44 + 2 * rate * seconds);
+  bytes.write('RIFF', 0);
+  bytes.writeUInt32LE(bytes.length - 8, 4);
+  bytes.write('WAVEfmt ', 8);
+  bytes.writeUInt32LE(16, 16);
+  bytes.writeUInt16LE(1, 20);
+  bytes.writeUInt16LE(1, 22);
+  bytes.writeUInt32LE(rate, 24);
+  bytes.writeUInt32LE(2 * rate, 28);
+  bytes.writeUInt16LE(2, 32);
+  bytes.writeUInt16LE(16, 34);
+  bytes.write('data', 36);
+  bytes.writeUInt32LE(bytes.length - 44, 40);
+  for (let i = 0; i < rate * seconds; i++) {
+    const t = (i / rate) % 0.5;
+    const thump = 0.7 * Math.exp(-t * 25) * Math.sin(2 * Math.PI * 80 * t);
+    const click = 0.3 * Math.exp(-t * 80) * Math.sin(2 * Math.PI * 3000 * t);
+    bytes.writeInt16LE(Math.round((thump + click + 0.002 * Math.sin(i * 1.3)) * 30_000), 44 + 2 * i);
+  }
+  writeFileSync(file, bytes);
+  return file;
+}
+
+test('what an audio input hears drives a value, and a request with a token fires a cue', async () => {
+  await kite.live('command', { action: 'live', values: { 'master:show/level': null, [OPACITY]: null } });
+  const own = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--autoplay-policy=no-user-gesture-required',
+      '--use-fake-ui-for-media-stream',
+      '--use-fake-device-for-media-stream',
+      `--use-file-for-fake-audio-capture=${drum()}`,
+    ],
+  });
+  const studio = await own.newPage({ viewport: { width: 1280, height: 800 } });
+  await studio.goto(`${kite.address}/bindings`);
+  const details = studio.getByRole('complementary', { name: 'Details' });
+  const choose = async (label: string, option: string) => {
+    await details.getByLabel(label, { exact: true }).click();
+    await studio.getByRole('option', { name: option, exact: true }).click();
+  };
+  await studio.getByRole('button', { name: 'Add a device' }).click();
+  await choose('Protocol', 'Sound');
+  await details.getByRole('button', { name: 'Listen to sound' }).click();
+  await expect(details.getByRole('img', { name: /^Levels of/ })).toContainText(/\b1[12]\d BPM/, {
+    timeout: 20_000,
+  });
+  await details.getByRole('button', { name: 'Add a binding' }).click();
+  await choose('Control', 'Low, 40 to 250 Hz');
+  const seen: number[] = [];
+  await details.getByLabel('Value from').fill('20');
+  await details.getByLabel('Value from').press('Enter');
+  await until('loud and soft', async () => {
+    const level = (await state()).live['master:show/level'];
+    if (level !== undefined) seen.push(level);
+    return Math.max(...seen) > 0.85 && Math.min(...seen) < 0.6;
+  });
+  expect(Math.min(...seen)).toBeGreaterThanOrEqual(0.2);
+  await studio.getByRole('button', { name: 'Add a device' }).click();
+  await choose('Protocol', 'HTTP');
+  await details.getByRole('button', { name: 'Make a token' }).click();
+  const told = await details.getByText(/This is told once/).textContent();
+  const token = (told ?? '').split(': ')[1] ?? '';
+  await details.getByRole('button', { name: 'Add a binding' }).click();
+  await choose('Kind', 'Cue');
+  await choose('Cue', '2 Level 0.6');
+  const press = (bearer: string) =>
+    fetch(`${kite.address}/live/press`, {
+      method: 'POST',
+      headers: { Authorization: `Bearer ${bearer}`, 'Content-Type': 'application/json' },
+      body: JSON.stringify({ control: '/press' }),
+    });
+  // It is taken as soon as the binding is stored; until then, it was one to another cue.
+  await until('the cue', async () => (await press(token)).status === 200 && TWO in (await state()).cues.on);
+  expect((await press('no token')).status).toBe(401);
+  await own.close();
+  await kite.live('command', { action: 'release' });
 });

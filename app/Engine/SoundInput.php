@@ -63,18 +63,16 @@ final class SoundInput implements ControlSource
     /**
      * A piece of 20 ms that a window heard. What is not bound is measured, and no event.
      *
-     * @param  array<mixed>  $event  `input`, what the window calls it; `levels` of each of the bands, in dB; `at`, engine
-     *     time of its end
+     * @param  array<mixed>  $event  `input`, what the window calls it; `levels` of each of the bands, in dB
      * @return string|null what is wrong with it
      */
     public function take(int $stream, array $event): ?string
     {
-        [$input, $levels, $at] = [$event['input'] ?? null, $event['levels'] ?? null, $event['at'] ?? null];
+        [$input, $levels] = [$event['input'] ?? null, $event['levels'] ?? null];
         if (
             ! is_string($input) ||
             trim($input) === '' ||
             mb_strlen($input) > self::MAX_NAME ||
-            ! is_int($at) ||
             ! is_array($levels) ||
             ! array_is_list($levels) ||
             count($levels) !== count(SoundControls::BANDS) ||
@@ -82,9 +80,7 @@ final class SoundInput implements ControlSource
         ) {
             $this->bad++;
 
-            return 'Sound has the name of its input, levels of '.
-                count(SoundControls::BANDS).
-                ' bands in dB, and when they were.';
+            return 'Sound has the name of its input, and levels of '.count(SoundControls::BANDS).' bands in dB.';
         }
         $now = $this->clock->now();
         $known = $this->inputs[$input] ?? null;
@@ -113,9 +109,7 @@ final class SoundInput implements ControlSource
         $this->inputs[$input] = ['stream' => $stream, 'heard' => $now] + $known;
         $this->packets++;
         $bound = ($this->bound)($input);
-        // No window hears what is to come, and what was long ago says nothing of now.
-        $time = max($now - Flicks::PER_SECOND, min($now, $at));
-        foreach ($known['controls']->take(array_map(floatval(...), $levels), $time) as [$control, $raw]) {
+        foreach ($known['controls']->take(array_map(floatval(...), $levels)) as [$control, $raw]) {
             in_array($control, $bound, true) && $this->emit(new ControlEvent('sound', $control, $raw, $now, $input));
         }
 

@@ -106,7 +106,7 @@ final class SoundControls
     /** Pieces between two beats; null where there are none. */
     private ?float $period = null;
 
-    /** Engine time of the next beat. */
+    /** Time of the next beat, flicks of what was heard. */
     private ?int $nextBeat = null;
 
     /** @var array<string, true> onset and beat that are on since the last piece */
@@ -144,12 +144,13 @@ final class SoundControls
      * Takes a piece of 20 ms.
      *
      * @param  list<float>  $levels  of each of `BANDS`, in dB of full scale (mean square)
-     * @param  int  $time  engine time of its end
      * @return list<array{string, list<float|int>}> controls that changed, and what they send
      */
-    public function take(array $levels, int $time): array
+    public function take(array $levels): array
     {
         $events = [];
+        // Pieces come evenly, however late they are delivered.
+        $time = ++$this->pieces * self::HOP;
         foreach (array_keys($this->lit) as $name) {
             $events[] = [$name, [0]];
         }
@@ -179,7 +180,7 @@ final class SoundControls
             $this->onsetAt = $time;
             $events[] = $this->light('sound:onset');
         }
-        if (++$this->pieces % 25 === 0) {
+        if ($this->pieces % 25 === 0) {
             $this->findPeriod();
         }
         $this->beat($time, $isOnset) && ($events[] = $this->light('sound:beat'));
@@ -311,7 +312,6 @@ final class SoundControls
                 $this->nextBeat = $time;
             } elseif (abs($off) <= $period * 0.2) {
                 $this->nextBeat += intdiv($off, 2);
-                $this->period += 0.05 * ($off / self::HOP);
             }
         }
         if ($this->nextBeat === null || $time < $this->nextBeat) {

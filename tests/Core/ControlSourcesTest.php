@@ -155,7 +155,7 @@ final class ControlSourcesTest extends TestCase
     {
         $last = [];
         foreach ($levels as $i => $level) {
-            foreach ($sound->take(array_fill(0, 12, $level), ($i + 1) * SoundControls::HOP) as [$name, [$value]]) {
+            foreach ($sound->take(array_fill(0, 12, $level)) as [$name, [$value]]) {
                 $last[$name] = (float) $value;
             }
         }
@@ -219,7 +219,7 @@ final class ControlSourcesTest extends TestCase
             // It rings for a tenth of a second; the bed wavers by 2 dB.
             $level = max(-50.0 + 2 * sin($i * 1.7), -10.0 - 300 * $since);
             $time = ($i + 1) * SoundControls::HOP;
-            foreach ($sound->take(array_fill(0, 12, $level), $time) as [$name, [$value]]) {
+            foreach ($sound->take(array_fill(0, 12, $level)) as [$name, [$value]]) {
                 if ($value === 1) {
                     $name === 'sound:onset' && ($onsets[] = Flicks::toSeconds($time));
                     $name === 'sound:beat' && ($beats[] = Flicks::toSeconds($time));
@@ -270,11 +270,11 @@ final class ControlSourcesTest extends TestCase
     {
         $sound = new SoundControls();
         for ($i = 0; $i < 500; $i++) {
-            $sound->take(array_fill(0, 12, $i % 25 < 3 ? -10.0 : -50.0), ($i + 1) * SoundControls::HOP);
+            $sound->take(array_fill(0, 12, $i % 25 < 3 ? -10.0 : -50.0));
         }
         self::assertEqualsWithDelta(120, $sound->tempo(), 3);
         for (; $i < 1000; $i++) {
-            $sound->take(array_fill(0, 12, -50.0), ($i + 1) * SoundControls::HOP);
+            $sound->take(array_fill(0, 12, -50.0));
         }
         self::assertNull($sound->tempo());
     }

@@ -18,8 +18,6 @@ final class SoundSourceTest extends ControlSourceContract
 
     private ?SoundInput $source = null;
 
-    private ?EngineClock $clock = null;
-
     /** @var array<int, float> */
     private array $levels = [];
 
@@ -76,13 +74,12 @@ final class SoundSourceTest extends ControlSourceContract
         return $this->source?->take($stream, [
             'input' => 'Line',
             'levels' => array_values($this->levels),
-            'at' => $this->clock?->now(),
         ]);
     }
 
     protected function sendNonsense(): bool
     {
-        return $this->source?->take(1, ['input' => 'Line', 'levels' => [1], 'at' => 0]) !== null;
+        return $this->source?->take(1, ['input' => 'Line', 'levels' => [1]]) !== null;
     }
 
     protected function shown(): array
@@ -118,7 +115,7 @@ final class SoundSourceTest extends ControlSourceContract
         self::assertSame(2, $count);
         self::assertSame(['sound Line', 'no sound Line', 'sound Line'], $this->seen);
         foreach (
-            [['levels' => [], 'at' => 1], ['input' => ' ', 'levels' => array_fill(0, 12, 0), 'at' => 1]] as $wrong
+            [['levels' => []], ['input' => ' ', 'levels' => array_fill(0, 12, 0)]] as $wrong
         ) {
             self::assertStringContainsString('12 bands', (string) $source->take(1, $wrong));
         }

@@ -243,7 +243,6 @@ export const listenToSound = audioInput(useSound, bandsUrl, (source, name) => {
     source.connect(filter).connect(node, 0, n);
   });
   node.port.onmessage = ({ data }: MessageEvent<number[]>) => {
-    const at = live.now();
-    if (at !== null && context.state !== 'closed') deliver({ source: 'sound', input: name, levels: data, at });
+    if (context.state !== 'closed') deliver({ source: 'sound', input: name, levels: data });
   };
 });
