@@ -23,6 +23,15 @@ $livePort = (int) (getenv('KITE_LIVE_PORT') ?: $port + 1);
 $oscPort = (int) (getenv('KITE_OSC_PORT') ?: $port + 2);
 $inputsPort = (int) (getenv('KITE_INPUTS_PORT') ?: $port + 3);
 $hosts = getenv('KITE_HOSTS') ?: '127.0.0.1,localhost';
+// The address and port at which paired tablets come in; a browser may call us by that address, too.
+$panels = (string) getenv('KITE_PANELS');
+if ($panels !== '' && preg_match('/^((?:\d{1,3}\.){3}\d{1,3}):(\d{1,5})$/D', $panels, $at) !== 1) {
+    fwrite(STDERR, "KITE_PANELS is an IPv4 address and a port, as in 192.0.2.8:4190.\n");
+    exit(1);
+}
+if (isset($at[1]) && $at[1] !== '0.0.0.0' && ! in_array($at[1], explode(',', $hosts), true)) {
+    $hosts .= ",$at[1]";
+}
 
 $say = static function (string $line): void {
     fwrite(STDOUT, date('H:i:s')." $line\n");
@@ -49,8 +58,9 @@ foreach (['KITE_DATA' => $data, 'KITE_RUN' => $run, 'KITE_PORT' => $port, 'KITE_
 $user = posix_geteuid() === 0 ? 'root' : '';
 $values = [
     '{run}' => $run, '{data}' => $data, '{public}' => "$root/public", '{port}' => (string) $port, '{live_port}' => (string) $livePort, '{inputs_port}' => (string) $inputsPort,
-    '{expensive}' => trim((string) file_get_contents("$root/deploy/expensive.txt")), '{hosts}' => str_replace(',', ' ', $hosts), '{user}' => $user === '' ? '' : 'Started as root, so it stays root.',
+    '{expensive}' => trim((string) file_get_contents("$root/deploy/expensive.txt")), '{hosts}' => str_replace(',', ' ', $hosts), '{panels}' => $panels, '{user}' => $user === '' ? '' : 'Started as root, so it stays root.',
 ];
+$values['{panels_server}'] = $panels === '' ? '' : strtr((string) file_get_contents("$root/deploy/nginx-panels.conf.template"), $values);
 $write = static function (string $name, string $userLine) use ($root, $run, $values): string {
     $text = strtr((string) file_get_contents("$root/deploy/$name.template"), $values + ['{user_line}' => $userLine]);
     file_put_contents("$run/$name", $text);

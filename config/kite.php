@@ -23,6 +23,8 @@ return [
     'artnet_port' => (int) env('KITE_ARTNET_PORT', 6454),
     // The interfaces on which OSC and MIDI over the network come in, and on which the lighting network does: this machine
     // alone, unless the address of one is given; 0.0.0.0 for all.
+    // The address and port at which paired tablets come in over the network; empty for none.
+    'panels' => (string) env('KITE_PANELS', ''),
     'controls_interface' => env('KITE_CONTROLS_INTERFACE', '127.0.0.1'),
     'lights_interface' => env('KITE_LIGHTS_INTERFACE', '127.0.0.1'),
     // Those of the virtual rig's nodes: Art-Net, sACN, DDP.

@@ -6,7 +6,11 @@ import { canvasPixels, created, KiteLamp, rowId, until } from './kite';
 
 /** A show that is run from a fader box, a MIDI port of the browser, keys and OSC, bound from nothing in the studio. */
 const S = 705_600_000;
-const kite = new KiteLamp(4590, undefined, { KITE_RTP_PORT: '4386', KITE_PJLINK_PORT: '4388' });
+const kite = new KiteLamp(4590, undefined, {
+  KITE_RTP_PORT: '4386',
+  KITE_PJLINK_PORT: '4388',
+  KITE_PANELS: '127.0.0.1:4599',
+});
 const id = (n: number) => rowId(0, n);
 const [PANEL, WALL, LINE, LAYER, ROUTE, RED, OUTPUT, ONE, TWO, THREE] = Array.from({ length: 10 }, (_, i) =>
   id(i + 1),
@@ -515,3 +519,96 @@ test('what an audio input hears drives a value, and a request with a token fires
   await own.close();
   await kite.live('command', { action: 'release' });
 });
+
+test('a panel is built by dragging, a paired tablet presses it, and is cut off when it is revoked', async ({
+  browser,
+}) => {
+  await kite.live('command', { action: 'live', values: { 'master:show/level': 0.5 } });
+  await page.goto(`${kite.address}/bindings`);
+  await page.getByRole('button', { name: 'Add a touch panel' }).click();
+  const panel = page.getByRole('region', { name: 'Touch panel' });
+  for (const kind of ['Fader', 'Cue tile', 'Button'])
+    await panel.getByRole('button', { name: kind, exact: true }).click();
+  // The button, by its field: it holds a value while a finger lies on it.
+  const details = page.getByRole('complementary', { name: 'Details' });
+  await details.getByLabel('Kind', { exact: true }).click();
+  await page.getByRole('option', { name: 'Value', exact: true }).click();
+  await details.getByLabel('Value', { exact: true }).fill('Glow · Opacity');
+  await page.getByRole('option', { name: 'Glow · Opacity' }).click();
+  await expect(details.getByText('Glow · Opacity', { exact: false }).first()).toBeVisible();
+  // Dragged two columns and a row on; where something stands, it stays.
+  const button = panel.getByRole('button', { name: 'Button button1' });
+  const grid = await panel.locator('.panel-grid').boundingBox();
+  const box = await button.boundingBox();
+  if (grid === null || box === null) throw new Error('There is no grid.');
+  const [width, height] = [grid.width / 6, grid.height / 4];
+  await page.mouse.move(box.x + 20, box.y + 20);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 20 + 2 * width, box.y + 20 + height, { steps: 4 });
+  await page.mouse.up();
+  const items = async () => (await kite.api<{ rows: { touchItem: Item[] } }>(`shows/${show}`)).rows.touchItem;
+  await until('the move', async () =>
+    (await items()).some((i) => i.name === 'button1' && i.column === 4 && i.row === 1),
+  );
+  await button.focus();
+  await page.keyboard.press('Shift+ArrowRight');
+  await until('it to be wider', async () => (await items()).some((i) => i.name === 'button1' && i.columns === 2));
+  await page.keyboard.press('Control+z');
+  await until('it as before', async () => (await items()).some((i) => i.name === 'button1' && i.columns === 1));
+  // A tablet comes in by the door for tablets, and only with a code.
+  const context = await browser.newContext({ viewport: { width: 900, height: 600 } });
+  const tablet = await context.newPage();
+  await tablet.goto('http://127.0.0.1:4599/touch/Panel%201');
+  await page.getByRole('table').getByRole('button', { name: 'Panel 1' }).click();
+  await details.getByRole('button', { name: 'Pair a tablet' }).click();
+  const code = (await details.getByRole('status').locator('strong').textContent()) ?? '';
+  await tablet.getByLabel('Code').fill(code === '111111' ? '111112' : '111111');
+  await tablet.getByRole('button', { name: 'Pair' }).click();
+  await expect(tablet.getByRole('status')).toContainText('no code that is good now');
+  await tablet.getByLabel('Code').fill(code);
+  await tablet.getByLabel('Name of this tablet').fill('Wing');
+  await tablet.getByRole('button', { name: 'Pair' }).click();
+  await expect(tablet.getByText('● Panel 1')).toBeVisible();
+  expect((await tablet.request.get('http://127.0.0.1:4599/api/shows')).status()).toBe(404);
+  // The fader shows the value; a finger goes on from there, wherever it lies.
+  const slider = tablet.getByRole('slider', { name: 'fader1' });
+  await expect(slider).toHaveAttribute('aria-valuenow', '50');
+  const at = await slider.boundingBox();
+  if (at === null) throw new Error('There is no fader.');
+  await tablet.mouse.move(at.x + at.width / 2, at.y + 0.9 * at.height);
+  await tablet.mouse.down();
+  await tablet.mouse.move(at.x + at.width / 2, at.y + 0.65 * at.height, { steps: 5 });
+  await tablet.mouse.up();
+  await until('three quarters', async () => Math.abs(((await state()).live['master:show/level'] ?? 0) - 0.75) < 0.01);
+  await slider.press('ArrowUp');
+  await until('one step', async () => Math.abs(((await state()).live['master:show/level'] ?? 0) - 0.76) < 0.01);
+  await kite.live('command', { action: 'live', values: { 'master:show/level': 0.25 } });
+  await expect(slider).toHaveAttribute('aria-valuenow', '25');
+  // A cue, and a value that is held while a finger lies on it: the desk is told also when the tablet goes.
+  await tablet.getByRole('button', { name: 'Level 0.2' }).click();
+  await isOn(ONE);
+  await expect(tablet.getByRole('button', { name: 'Level 0.2' })).toHaveAttribute('aria-pressed', 'true');
+  await tablet.getByRole('button', { name: 'button1' }).hover();
+  await tablet.mouse.down();
+  await until('the value', async () => (await state()).live[OPACITY] === 1);
+  await tablet.close();
+  await until('it to be let go of', async () => (await state()).live[OPACITY] === 0);
+  const again = await context.newPage();
+  await again.goto('http://127.0.0.1:4599/touch/Panel%201');
+  await expect(again.getByText('● Panel 1')).toBeVisible();
+  for (const pid of kite.pids('kite:conductor')) process.kill(pid, 'SIGKILL');
+  await expect(again.getByText('● Panel 1')).toBeHidden({ timeout: 2000 });
+  await expect(again.getByText('● Panel 1')).toBeVisible();
+  await expect(again.getByRole('slider', { name: 'fader1' })).toHaveAttribute('aria-valuenow', '25');
+  await details.getByRole('button', { name: 'Revoke' }).click();
+  await expect(again.getByLabel('Code')).toBeVisible();
+  await context.close();
+  await kite.live('command', { action: 'release' });
+});
+
+interface Item {
+  name: string;
+  column: number;
+  row: number;
+  columns: number;
+}

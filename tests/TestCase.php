@@ -68,6 +68,7 @@ abstract class TestCase extends LaravelTestCase
      *
      * @param  array<string, mixed>|null  $body
      * @param  array<string, string>  $headers
+     * @param  array<string, string>  $cookies
      * @return TestResponse<\Illuminate\Http\JsonResponse>
      */
     protected function ask(
@@ -76,6 +77,7 @@ abstract class TestCase extends LaravelTestCase
         ?array $body = null,
         array $headers = [],
         string $person = '01hzzzzzzzzzzzzzzzzzzzzzzz',
+        array $cookies = [],
     ): TestResponse {
         $host = $headers['Host'] ?? '127.0.0.1:4180';
         $server = [
@@ -91,7 +93,7 @@ abstract class TestCase extends LaravelTestCase
             $method,
             "http://$host/api/$path",
             [],
-            ['kite_person' => $person],
+            ['kite_person' => $person] + $cookies,
             [],
             array_filter($server, static fn (string $v): bool => $v !== ''),
             $body === null ? '{}' : (string) json_encode($body, JSON_PRESERVE_ZERO_FRACTION),

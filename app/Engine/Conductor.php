@@ -31,6 +31,9 @@ final class Conductor
 {
     private const LEAD = Performance::LEAD;
 
+    /** The name of the clock that timelines follow which are locked to the time of day, of this machine's zone. */
+    private const TIME_OF_DAY = 'Time of day';
+
     /** Between two beats, in flicks: 100 ms. */
     private const BEAT = 70_560_000;
 
@@ -43,6 +46,9 @@ final class Conductor
     private const MISSED = 5 * Flicks::PER_SECOND;
 
     private const REPORT_LASTS = 3 * Flicks::PER_SECOND;
+
+    /** Tablets that are remembered as cut off: their tickets end after half a day. */
+    private const MAX_REVOKED = 1000;
 
     /** Shows that windows have open besides the one on air, each with a compiler. */
     private const MAX_OPEN = 7;
@@ -109,7 +115,12 @@ final class Conductor
 
     private readonly DmxControls $dmx;
 
+    private readonly TouchControls $touch;
+
     private readonly HttpControls $requests;
+
+    /** @var list<string> tablets that may not show their panel any more */
+    private array $revoked = [];
 
     /** @var list<string> universes that devices of DMX are, as the process that hears them was told */
     private array $universes = [];
@@ -158,6 +169,8 @@ final class Conductor
         $this->watches = new Watches($this->askTrace(...), $this->subscribers->give(...));
         [$this->lateness, $this->busy] = [new LatencyStats(), new LatencyStats()];
         $this->takeUp($clock);
+        $kept = json_decode((string) @file_get_contents($config['run'].'/revoked.json'), true);
+        $this->revoked = array_values(array_filter((array) $kept, is_string(...)));
         $this->http = new HttpServer(
             $loop,
             "127.0.0.1:{$config['live_port']}",
@@ -196,6 +209,7 @@ final class Conductor
         );
         $this->dmx = new DmxControls($this->clock, $this->guard, $bound('dmx'), $found, $lost);
         $this->requests = new HttpControls($this->clock, $this->guard, $this->router->devices(...));
+        $this->touch = new TouchControls($this->clock, $this->guard, $this->subscribers->give(...), $found, $lost);
         $this->windows = new WindowControls(
             $this->clock,
             $this->guard,
@@ -203,8 +217,11 @@ final class Conductor
             $found,
             $lost,
             $this->sound,
+            $this->touch,
         );
-        foreach ([$osc, $this->windows, $this->sound, $this->dmx, $this->requests, ...$controls] as $source) {
+        foreach (
+            [$osc, $this->windows, $this->sound, $this->touch, $this->dmx, $this->requests, ...$controls] as $source
+        ) {
             $this->listenTo($source);
         }
         if (($config['rtp_port'] ?? 0) > 0) {
@@ -609,7 +626,22 @@ final class Conductor
         if ($this->monitors !== [] && ($this->router->takeChanged() || $this->sound->meters() !== [])) {
             $this->tellMonitors();
         }
+        $this->followDay();
         if ($this->air?->decks->freewheel($this->clock->now(), $this->clock->now() + self::LEAD) === true) {
+            $this->save();
+            $this->tellSoon();
+        }
+    }
+
+    /** Timelines that follow the time of day go where it is. */
+    private function followDay(): void
+    {
+        $now = $this->clock->now();
+        if ($this->air?->decks->follows(self::TIME_OF_DAY) === true) {
+            $wall = $this->wall === null ? new \DateTimeImmutable() : ($this->wall)();
+            [$hours, $minutes, $seconds, $micro] = array_map(intval(...), explode(' ', $wall->format('G i s u')));
+            $time = ($hours * 3600 + $minutes * 60 + $seconds) * Flicks::PER_SECOND + intdiv($micro * 7056, 10);
+            $this->air->decks->hear(['source' => self::TIME_OF_DAY, 'time' => $time], $now, $now + self::LEAD);
             $this->save();
             $this->tellSoon();
         }
@@ -694,6 +726,7 @@ final class Conductor
             ] + (isset($this->controls['rtp-midi']) ? ['rtp' => $this->controls['rtp-midi']->health()] : []),
             'devices' => $this->devices->health(),
             'timecode' => $this->timecode,
+            'chases' => (object) ($this->air?->decks->chases() ?? []),
             'players' => $this->reports->all(),
             'compiler' => $this->onAir?->figures(),
             'looked' => count($this->open),
@@ -1094,6 +1127,9 @@ final class Conductor
                 ];
                 $this->onAir === null || $this->letGo($this->onAir);
                 break;
+            case 'revoked':
+                $this->revoke((string) ($message['panel'] ?? ''));
+                break;
             case 'engaged':
                 $this->onAir?->close();
                 $this->onAir = $this->openShow('');
@@ -1110,6 +1146,14 @@ final class Conductor
         }
     }
 
+    /** A tablet that may no longer show its panel is cut off, and stays so: also with the next engine. */
+    private function revoke(string $panel): void
+    {
+        $this->revoked = array_slice([...$this->revoked, $panel], -self::MAX_REVOKED);
+        @file_put_contents($this->config['run'].'/revoked.json', (string) json_encode($this->revoked));
+        $this->subscribers->closeOf(static fn (string $person): bool => PanelRights::idOf($person) === $panel);
+    }
+
     /** @return array{int, array<string, mixed>}|null */
     private function answer(RequestInterface $request, string $body, ConnectionInterface $connection): ?array
     {
@@ -1124,7 +1168,7 @@ final class Conductor
             return $this->requests->take($token, is_array($said) ? $said : []);
         }
         $person = $this->tickets->person($token, time());
-        if ($person === null) {
+        if ($person === null || in_array(PanelRights::idOf($person), $this->revoked, true)) {
             return [401, ['detail' => 'A ticket is needed here, and this is no good one.']];
         }
         if ($path === 'GET /live/stream') {
@@ -1132,10 +1176,14 @@ final class Conductor
 
             return null;
         }
+        $said = json_decode($body, true, 32);
+        $refused = PanelRights::refusal($person, $path, is_array($said) ? $said : []);
+        if ($refused !== null) {
+            return [403, ['detail' => $refused]];
+        }
         if ($path === 'GET /live/state') {
             return [200, $this->now() + $this->health()];
         }
-        $said = json_decode($body, true, 32);
         if (! is_array($said)) {
             return [422, ['detail' => 'The body is no JSON object.']];
         }

@@ -470,7 +470,9 @@ final class ControlRouter
                 ]);
             }
             foreach ($this->routesOf($this->devices[$binding->device]) as [$source, $port]) {
-                $source->feedback($binding->control->path, [$raw], $port);
+                // Of a control that sends several numbers, only this one is known.
+                $numbers = [...array_fill(0, $binding->control->argument, null), $raw];
+                $source->feedback($binding->control->path, $numbers, $port);
             }
         }
         if ($again !== null) {

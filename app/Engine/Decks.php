@@ -9,6 +9,7 @@ use Core\Playback\ExternalClock;
 use Core\Playback\Head;
 use Core\Playback\Transport;
 use Core\Protocol\MtcWriter;
+use Core\Timeline\ChaseState;
 use Core\Timeline\TransportMap;
 use Core\Units\Flicks;
 use Core\Units\FrameRate;
@@ -43,6 +44,12 @@ final class Decks
 
     /** @var array<string, ExternalClock> clocks from outside, by name */
     private array $clocks = [];
+
+    /** @var array<string, ChaseState> how timelines follow their clock, by timeline */
+    private array $chases = [];
+
+    /** @var array<string, float> by how many frames a timeline was ahead of its clock at the last reading */
+    private array $errors = [];
 
     /** @var array<string, true> timelines whose clock is heard */
     private array $locked = [];
@@ -92,6 +99,9 @@ final class Decks
                         'number' => (int) ($deck['number'] ?? 0),
                         'past' => self::past($deck['past'] ?? []),
                     ] + self::deck($transport, TransportMap::standing(0, 0), $on);
+            if ($now !== null && ($deck['jumped'] ?? false) === true) {
+                $decks->chases[(string) $timeline] = new ChaseState(refused: true);
+            }
             if ($now !== null && ($deck['locked'] ?? false) === true && $sheet->clock !== '') {
                 // It has a second to be heard again; until then the timeline runs as it did.
                 $decks->locked[(string) $timeline] = true;
@@ -220,6 +230,10 @@ final class Decks
         if (isset($this->locked[$id]) && in_array($command['action'] ?? null, self::BY_HAND, true)) {
             return "{$this->names[$id]} follows the clock $sheet->clock. While that is heard, nothing else moves it.";
         }
+        if (in_array($command['action'] ?? null, self::BY_HAND, true)) {
+            // In somebody's hand, what its clock did before counts no more.
+            unset($this->chases[$id]);
+        }
         $fade = self::flicks($command['fade'] ?? 0);
         if ($fade === null || $fade < 0 || $fade > self::MAX_FADE) {
             return 'A fade is a time in flicks, up to ten minutes.';
@@ -319,21 +333,78 @@ final class Decks
         }
         $clock = $this->clocks[$source] = ($this->clocks[$source] ?? ExternalClock::silent())->heard($now, $time);
         foreach ($this->sheets as $id => $sheet) {
-            if ($sheet->clock !== $source || ! isset($this->decks[$id])) {
-                continue;
+            if ($sheet->clock === $source && isset($this->decks[$id])) {
+                $this->chase($id, $sheet, $clock->at($at) - $sheet->clockStart, $clock->rate, $at);
             }
-            if (! isset($this->locked[$id])) {
-                $this->locked[$id] = $this->changed[$id] = $this->unsaved[$id] = true;
-            }
-            $this->move(
-                $id,
-                $this->decks[$id]['transport']->chase($at, $clock->at($at) - $sheet->clockStart, $clock->rate, $sheet),
-                true,
-                $at,
-            );
         }
 
         return null;
+    }
+
+    /**
+     * A timeline's clock is somewhere.
+     *
+     * @param  int  $position  where that is on the timeline, flicks; may lie before its beginning
+     */
+    private function chase(string $id, CueSheet $sheet, int $position, float $rate, int $at): void
+    {
+        $transport = $this->decks[$id]['transport'];
+        $stands = $transport->positionAt($at, $sheet);
+        $before = $this->chases[$id] ?? new ChaseState(locked: isset($this->locked[$id]));
+        [$state, $follows] = $before->heard(
+            $sheet->chase,
+            $at,
+            $position,
+            $rate,
+            $stands,
+            $transport->runsAt($at, $sheet) ? $transport->rate : 0.0,
+            $sheet->flicksPerFrame,
+        );
+        $this->chases[$id] = $state;
+        $this->errors[$id] = ($stands - $position) / $sheet->flicksPerFrame;
+        if ($state->locked !== isset($this->locked[$id]) || $state->refused !== $before->refused) {
+            $this->changed[$id] = $this->unsaved[$id] = true;
+            if ($state->locked) {
+                $this->locked[$id] = true;
+            } else {
+                unset($this->locked[$id]);
+            }
+        }
+        if ($follows === true) {
+            $this->move($id, $transport->chase($at, $position, $rate, $sheet), true, $at);
+        } elseif ($follows === false) {
+            $this->move($id, $transport->hold($at, $sheet), $this->decks[$id]['on'], $at);
+        }
+    }
+
+    /** How timelines follow their clocks. */
+    private function chaseOf(string $id): string
+    {
+        $state = $this->chases[$id] ?? null;
+
+        return match (true) {
+            isset($this->locked[$id]) => 'locked',
+            $state?->refused === true => 'jumped',
+            $state !== null => 'waits',
+            default => 'lost',
+        };
+    }
+
+    /** @return array<string, array{state: string, error: float}> of timelines whose clock is heard: frames by which each was ahead of it */
+    public function chases(): array
+    {
+        $told = [];
+        foreach ($this->errors as $id => $error) {
+            $told[(string) $id] = ['state' => $this->chaseOf((string) $id), 'error' => round($error, 2)];
+        }
+
+        return $told;
+    }
+
+    /** Whether a timeline follows a clock of this name. */
+    public function follows(string $clock): bool
+    {
+        return array_filter($this->sheets, static fn (CueSheet $sheet): bool => $sheet->clock === $clock) !== [];
     }
 
     /**
@@ -353,6 +424,15 @@ final class Decks
                     ) ?? false
                 ),
         );
+        // Who waits for its clock to be believed, or holds since it jumped, begins anew once it falls silent.
+        foreach (array_keys($this->chases) as $id) {
+            $sheet = $this->sheets[$id] ?? null;
+            $heard = $sheet === null ? null : $this->clocks[$sheet->clock] ?? null;
+            if ($heard?->isHeardAt($now, max(ExternalClock::FREEWHEEL, $sheet->freewheel)) !== true) {
+                unset($this->chases[$id], $this->errors[$id]);
+                isset($this->decks[$id]) && ($this->changed[$id] = true);
+            }
+        }
         foreach ($lost as $id) {
             unset($this->locked[$id]);
             if (isset($this->decks[$id])) {
@@ -655,7 +735,7 @@ final class Decks
         return ['timeline' => $id, 'on' => $deck['on'], 'next' => $transport->nextCue($engine, $sheet)['id'] ?? null] +
             self::deckPayload($deck, $engine) +
             ($transport->waitsAt($engine, $sheet) ? ['waiting' => true] : []) +
-            ($sheet->clock === '' ? [] : ['clock' => isset($this->locked[$id]) ? 'locked' : 'lost']) +
+            ($sheet->clock === '' ? [] : ['clock' => $this->chaseOf($id)]) +
             ($transport->rate === 1.0 ? [] : ['rate' => $transport->rate]) +
             ($transport->loop === null ? [] : ['loop' => $transport->loop]);
     }
@@ -764,6 +844,7 @@ final class Decks
                 'sheet' => $this->sheets[$id]->toArray(),
             ] +
                     (isset($this->locked[$id]) ? ['locked' => true] : []) +
+                    (($this->chases[$id] ?? null)?->refused === true ? ['jumped' => true] : []) +
                     ($this->driven === $id ? ['driven' => true] : []) +
                     self::deckPayload($deck, $engine);
     }

@@ -76,7 +76,8 @@ final class OscListener implements ControlSource
 
     public function feedback(string $control, array $state, string $device = ''): void
     {
-        if ($this->socket !== null && isset($this->senders[$control])) {
+        // Half a message would say of the other numbers that they are nothing.
+        if ($this->socket !== null && isset($this->senders[$control]) && ! in_array(null, $state, true)) {
             @stream_socket_sendto($this->socket, Osc::encode($control, $state), 0, $this->senders[$control]);
         }
     }

@@ -81,6 +81,14 @@ final class Subscribers
         return ($this->owners[$id] ?? $person) === $person;
     }
 
+    /** @param  \Closure(string): bool  $isMeant  whose streams are closed */
+    public function closeOf(\Closure $isMeant): void
+    {
+        foreach ($this->owners as $id => $person) {
+            $isMeant($person) && ($this->open[$id] ?? null)?->close();
+        }
+    }
+
     /** @param  list<string>  $shows */
     public function setShows(int $id, array $shows): void
     {

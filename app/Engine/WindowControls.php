@@ -53,6 +53,7 @@ final class WindowControls implements ControlSource, SendsMidi
         private readonly \Closure $found,
         private readonly \Closure $lost,
         private readonly ?SoundInput $sound = null,
+        private readonly ?TouchControls $touch = null,
     ) {
         $this->last = new RecentMessages();
     }
@@ -75,7 +76,7 @@ final class WindowControls implements ControlSource, SendsMidi
     /**
      * What a window delivers.
      *
-     * @param  mixed  $events  each with `source` midi, keys, sound (as `SoundInput` takes it) or ltc; of ltc the sample `rate`, `samples` (16 bit, little-endian, base64)
+     * @param  mixed  $events  each with `source` midi, keys, sound (as `SoundInput` takes it), touch (`TouchControls`) or ltc; of ltc the sample `rate`, `samples` (16 bit, little-endian, base64)
      *     and `at`, the engine time of the last of them; of midi the `port`, and `data` as bytes, or `came` or
      *     `gone` where it was plugged; of keys the `control` and 1 or 0 as `value`
      * @return string|null what is wrong with them; what came before it was taken
@@ -120,6 +121,9 @@ final class WindowControls implements ControlSource, SendsMidi
         if (($event['source'] ?? null) === 'sound' && $this->sound !== null) {
             return $this->sound->take($stream, $event);
         }
+        if (($event['source'] ?? null) === 'touch' && $this->touch !== null) {
+            return $this->touch->take($stream, $event);
+        }
         [$port, $data] = [$event['port'] ?? null, $event['data'] ?? null];
         if (
             ($event['source'] ?? null) !== 'midi' ||
@@ -127,7 +131,7 @@ final class WindowControls implements ControlSource, SendsMidi
             trim($port) === '' ||
             mb_strlen($port) > self::MAX_PORT
         ) {
-            return 'An event comes from midi, with the name of its port, from keys, sound or ltc.';
+            return 'An event comes from midi, with the name of its port, from keys, sound, touch or ltc.';
         }
         $key = "$stream $port";
         if (($event['gone'] ?? false) === true) {
@@ -236,6 +240,7 @@ final class WindowControls implements ControlSource, SendsMidi
     {
         unset($this->lines[$stream]);
         $this->sound?->left($stream);
+        $this->touch?->left($stream);
         foreach ($this->streams as $port => $of) {
             if ($of === $stream) {
                 unset($this->streams[$port], $this->devices["$stream $port"]);

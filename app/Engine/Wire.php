@@ -51,6 +51,9 @@ final class Wire
     /** The universes of DMX whose slots are controls, for the process that hears them. */
     public const UNIVERSES = 18;
 
+    /** What controls of a touch panel show, for the windows that show it. */
+    public const TOUCH = 19;
+
     /** What a MIDI port of a window is to be sent. */
     public const FEEDBACK = 17;
 

@@ -16,6 +16,6 @@ final class Timeline extends Model
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['values' => 'array'];
+        return ['values' => 'array', 'clockWaits' => 'boolean'];
     }
 }

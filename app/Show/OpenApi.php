@@ -9,6 +9,7 @@ use Core\Bindings\ArgumentType;
 use Core\Bindings\Command;
 use Core\Bindings\Device;
 use Core\Bindings\Meaning;
+use Core\Bindings\TouchItemType;
 use Core\Cues\FadeCurve;
 use Core\Cues\OnStop;
 use Core\Cues\Scope;
@@ -167,6 +168,72 @@ final class OpenApi
                 ],
                 ['i', 'h'],
             ),
+            'TouchPanel' => self::object([
+                'show' => [
+                    'anyOf' => [
+                        self::object([
+                            'id' => $text,
+                            'name' => $text,
+                            'frameRate' => $text,
+                            'flicksPerFrame' => $whole,
+                        ]),
+                        ['type' => 'null'],
+                    ],
+                ],
+                'panel' => [
+                    'anyOf' => [
+                        self::object(['id' => $text, 'name' => $text, 'columns' => $whole, 'rows' => $whole]),
+                        ['type' => 'null'],
+                    ],
+                ],
+                'items' => self::list(
+                    self::object([
+                        'id' => $text,
+                        'type' => ['type' => 'string', 'enum' => array_column(TouchItemType::cases(), 'value')],
+                        'name' => $text,
+                        'label' => $text,
+                        'shows' => $text,
+                        'colour' => $text,
+                        'column' => $whole,
+                        'row' => $whole,
+                        'columns' => $whole,
+                        'rows' => $whole,
+                        'held' => ['type' => 'boolean'],
+                        'values' => self::list([
+                            'anyOf' => [
+                                self::object([
+                                    'low' => $number,
+                                    'high' => $number,
+                                    'unit' => $text,
+                                    'digits' => $whole,
+                                ]),
+                                ['type' => 'null'],
+                            ],
+                        ]),
+                        'picture' => $text,
+                    ]),
+                ),
+                'pages' => self::list(
+                    self::object([
+                        'id' => $text,
+                        'name' => $text,
+                        'order' => $whole,
+                        'columns' => $whole,
+                        'rows' => $whole,
+                    ]),
+                ),
+                'cues' => self::list(
+                    self::object([
+                        'id' => $text,
+                        'number' => $text,
+                        'name' => $text,
+                        'colour' => $text,
+                        'page' => ['type' => ['string', 'null']],
+                        'row' => $whole,
+                        'column' => $whole,
+                    ]),
+                ),
+            ]),
             'WhyStack' => self::list(
                 self::object([
                     'stratum' => ['type' => 'string', 'enum' => ['timeline', 'cue', 'control', 'hand', 'panic']],
@@ -1108,6 +1175,78 @@ final class OpenApi
                     ['allOf' => [self::ref('Done'), self::object(['createdId' => ['type' => ['string', 'null']]])]],
                     self::object(['csv' => $text]),
                     201,
+                ),
+            ],
+            '/shows/{show}/touch' => [
+                'parameters' => [$show],
+                'post' => self::call(
+                    'Builds a touch panel: puts an item at the first free place (`createdId` is its id), moves or sizes one within the grid, removes one with what it is bound to, or binds one of its controls in place of what that was bound to; as one edit',
+                    ['allOf' => [self::ref('Done'), self::object(['createdId' => ['type' => ['string', 'null']]])]],
+                    self::object(
+                        [
+                            'action' => ['type' => 'string', 'enum' => ['add', 'place', 'remove', 'bind']],
+                            'panel' => $text,
+                            'type' => ['type' => 'string', 'enum' => array_column(TouchItemType::cases(), 'value')],
+                            'target' => $text,
+                            'item' => $text,
+                            'column' => $whole,
+                            'row' => $whole,
+                            'columns' => $whole,
+                            'rows' => $whole,
+                            'slot' => $whole,
+                            'meaning' => ['type' => 'string', 'enum' => array_column(Meaning::cases(), 'value')],
+                        ],
+                        ['panel', 'type', 'target', 'item', 'column', 'row', 'columns', 'rows', 'slot', 'meaning'],
+                    ),
+                    201,
+                ),
+            ],
+            '/touch/panels' => ['get' => self::call('The first page of the cue board on air', self::ref('TouchPanel'))],
+            '/touch/panels/{name}' => [
+                'parameters' => [self::parameter('name', 'path')],
+                'get' => self::call(
+                    'A touch panel of the show on air by its name, with what stands on it; without one, the pages of the cue board',
+                    self::ref('TouchPanel'),
+                ),
+            ],
+            '/touch/here' => [
+                'get' => self::call(
+                    'Whether who asks may show a panel',
+                    self::object(['paired' => ['type' => 'boolean']]),
+                ),
+            ],
+            '/touch/codes' => [
+                'post' => self::call(
+                    'A code by which a tablet is paired with a panel: told this once, good for so many seconds',
+                    self::object(['code' => $text, 'seconds' => $whole]),
+                    self::object(['panel' => $text]),
+                    201,
+                ),
+            ],
+            '/touch/pair' => [
+                'post' => self::call(
+                    'A tablet takes a code; from then on it may show the panel',
+                    self::object(['panel' => $text]),
+                    self::object(['code' => $text, 'label' => $text], ['label']),
+                    201,
+                ),
+            ],
+            '/touch/paired' => [
+                'get' => self::call(
+                    'Tablets that may show panels over the network, and the address at which they come in',
+                    self::object([
+                        'paired' => self::list(
+                            self::object(['id' => $text, 'panel' => $text, 'label' => $text, 'pairedAt' => $whole]),
+                        ),
+                        'door' => $text,
+                    ]),
+                ),
+            ],
+            '/touch/paired/{paired}' => [
+                'parameters' => [self::parameter('paired', 'path')],
+                'delete' => self::call(
+                    'Takes the right from a tablet, which is cut off at once',
+                    self::object(['deleted' => $text]),
                 ),
             ],
             '/shows/{show}/devices/{device}/token' => [

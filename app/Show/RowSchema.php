@@ -49,6 +49,7 @@ final class RowSchema
         'control' => Models\Control::class,
         'device' => Models\Device::class,
         'binding' => Models\Binding::class,
+        'touchItem' => Models\TouchItem::class,
         'prop' => Models\Prop::class,
         'seat' => Models\Seat::class,
         'variant' => Models\Variant::class,

@@ -11,7 +11,7 @@ use Core\Units\InvalidValue;
 final readonly class Device
 {
     /** How a device speaks; each is the name of a source of control events. */
-    public const PROTOCOLS = ['midi', 'osc', 'keys', 'dmx', 'sound', 'http'];
+    public const PROTOCOLS = ['midi', 'osc', 'keys', 'dmx', 'sound', 'http', 'touch'];
 
     /**
      * @param  string  $port  what it is called where it comes in (a MIDI port, the name of a network session, the host
@@ -22,6 +22,7 @@ final readonly class Device
      * @param  string  $token  of HTTP, the SHA-256 of the token that its requests carry; empty where none was made
      * @param  float  $attack  of sound, seconds in which a value rises by 63 % of the way, as $release falls
      * @param  float|null  $floor  of sound, dB of full scale at which a value is 0, as $ceiling for 1; null to learn it
+     * @param  int  $columns  of a touch panel's grid, as $rows
      */
     private function __construct(
         public string $name,
@@ -35,6 +36,8 @@ final readonly class Device
         public float $release,
         public ?float $floor,
         public ?float $ceiling,
+        public int $columns,
+        public int $rows,
     ) {
     }
 
@@ -59,6 +62,8 @@ final readonly class Device
             Check::number('release', (float) ($row['release'] ?? 0.3), 0, 10, 's'),
             $level('floor'),
             $level('ceiling'),
+            Check::whole('columns', (int) ($row['columns'] ?? 6), 1, TouchItem::MAX_SIDE),
+            Check::whole('rows', (int) ($row['rows'] ?? 4), 1, TouchItem::MAX_SIDE),
         );
     }
 
@@ -99,11 +104,13 @@ final readonly class Device
      * Whether it is what a source calls so.
      *
      * @param  string  $source  its protocol
-     * @param  string  $port  what it is called there: of HTTP, where each has a token of its own, its name
+     * @param  string  $port  what it is called there: of HTTP and of touch panels its name
      */
     public function isAt(string $source, string $port): bool
     {
         return $this->protocol === $source &&
-            ($source === 'http' ? $this->name === $port : $this->port === '' || $this->port === $port);
+            (in_array($source, ['http', 'touch'], true)
+                ? $this->name === $port
+                : $this->port === '' || $this->port === $port);
     }
 }

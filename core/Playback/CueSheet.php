@@ -6,9 +6,11 @@ namespace Core\Playback;
 
 use Core\Show\Timeline;
 use Core\Timeline\AtEnd;
+use Core\Timeline\Chase;
 use Core\Timeline\TransportMap;
 use Core\Units\Flicks;
 use Core\Units\FrameRate;
+use Core\Units\InvalidValue;
 
 /**
  * What the transport has to know of a timeline: its grid, its end, its cue points in order of time, and its clips
@@ -23,6 +25,7 @@ final readonly class CueSheet
      * @param  int  $clockStart  what that says at the beginning
      * @param  int  $bar  length of a bar, flicks; 0 without a tempo
      * @param  int  $freewheel  how long it runs on when its clock falls silent, flicks
+     * @param  Chase  $chase  how it follows it
      */
     private function __construct(
         public int $flicksPerFrame,
@@ -35,6 +38,7 @@ final readonly class CueSheet
         public int $clockStart = 0,
         public int $bar = 0,
         public int $freewheel = Timeline::FREEWHEEL,
+        public Chase $chase = new Chase(),
     ) {
     }
 
@@ -49,6 +53,7 @@ final readonly class CueSheet
      * @param  int  $clockStart  what that says at the beginning, flicks
      * @param  int  $bar  length of a bar, flicks; 0 without a tempo
      * @param  int  $freewheel  how long it runs on when its clock falls silent, flicks
+     * @param  Chase  $chase  how it follows it
      */
     public static function of(
         int $flicksPerFrame,
@@ -61,6 +66,7 @@ final readonly class CueSheet
         int $clockStart = 0,
         int $bar = 0,
         int $freewheel = Timeline::FREEWHEEL,
+        Chase $chase = new Chase(),
     ): self {
         $duration = max($flicksPerFrame, $duration - ($duration % $flicksPerFrame));
         foreach ($cues as $i => $cue) {
@@ -68,7 +74,19 @@ final readonly class CueSheet
         }
         usort($cues, static fn (array $a, array $b): int => $a['time'] <=> $b['time']);
 
-        return new self($flicksPerFrame, $duration, $cues, $loops, $then, $own, $clock, $clockStart, $bar, $freewheel);
+        return new self(
+            $flicksPerFrame,
+            $duration,
+            $cues,
+            $loops,
+            $then,
+            $own,
+            $clock,
+            $clockStart,
+            $bar,
+            $freewheel,
+            $chase,
+        );
     }
 
     public static function forTimeline(Timeline $timeline, FrameRate $rate): self
@@ -95,6 +113,7 @@ final readonly class CueSheet
             $timeline->clockStart,
             $timeline->grid?->bar() ?? 0,
             $timeline->freewheel,
+            $timeline->chase,
         );
     }
 
@@ -192,7 +211,7 @@ final readonly class CueSheet
     /** @return array<string, mixed> */
     public function toArray(): array
     {
-        return get_object_vars($this);
+        return ['chase' => $this->chase->toArray()] + get_object_vars($this);
     }
 
     /** @param  array<string, mixed>  $data as toArray() gave it; what is missing has a default */
@@ -217,7 +236,18 @@ final readonly class CueSheet
             (int) ($data['clockStart'] ?? 0),
             max(0, (int) ($data['bar'] ?? 0)),
             max(0, (int) ($data['freewheel'] ?? Timeline::FREEWHEEL)),
+            self::chase((array) ($data['chase'] ?? [])),
         );
+    }
+
+    /** @param  array<mixed>  $data  as `Chase::toArray()` gave it; what means nothing is what it is by itself */
+    private static function chase(array $data): Chase
+    {
+        try {
+            return Chase::fromRow($data);
+        } catch (InvalidValue) {
+            return new Chase();
+        }
     }
 
     /** @return list<array{int, int}> */

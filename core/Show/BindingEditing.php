@@ -84,13 +84,14 @@ final readonly class BindingEditing
      */
     private function device(string $protocol, string $port): array
     {
+        $isNamed = in_array($protocol, ['http', 'touch'], true);
         foreach ($this->show->delivery->devices as $id => $device) {
-            if ($device->protocol === $protocol && ($protocol === 'http' ? $device->name : $device->port) === $port) {
+            if ($device->protocol === $protocol && ($isNamed ? $device->name : $device->port) === $port) {
                 return [(string) $id, []];
             }
         }
-        if ($protocol === 'http') {
-            throw InvalidValue::because('port', "No device of HTTP is called \"$port\" any more.");
+        if ($isNamed) {
+            throw InvalidValue::because('port', "No device of this protocol is called \"$port\" any more.");
         }
         $id = ($this->newId)();
         $names = ['midi' => 'MIDI device', 'osc' => 'OSC device', 'keys' => 'Keyboard', 'sound' => 'Sound'];

@@ -8,6 +8,7 @@ use Core\Bindings\Binding;
 use Core\Bindings\Device;
 use Core\Bindings\LayerControl;
 use Core\Bindings\Personality;
+use Core\Bindings\TouchItem;
 use Core\Output\AlignmentPoint;
 use Core\Output\Feed;
 use Core\Output\Mask;
@@ -35,6 +36,7 @@ final readonly class Delivery
         'control',
         'device',
         'binding',
+        'touchItem',
     ];
 
     /**
@@ -50,6 +52,7 @@ final readonly class Delivery
      * @param  array<string, Personality>  $personalities
      * @param  array<string, Device>  $devices
      * @param  array<string, Binding>  $bindings  of devices that are there
+     * @param  array<string, TouchItem>  $touchItems  of panels that are there
      * @param  list<InvalidRow>  $broken
      */
     private function __construct(
@@ -65,6 +68,7 @@ final readonly class Delivery
         public array $personalities,
         public array $devices,
         public array $bindings,
+        public array $touchItems,
         public array $broken,
     ) {
     }
@@ -176,6 +180,11 @@ final readonly class Delivery
             $built['binding'] ?? [],
             static fn (object $binding): bool => $binding instanceof Binding && isset($devices[$binding->device]),
         );
+        /** @var array<string, TouchItem> $items */
+        $items = array_filter(
+            $built['touchItem'] ?? [],
+            static fn (object $item): bool => $item instanceof TouchItem && isset($devices[$item->panel]),
+        );
 
         return new self(
             $servers,
@@ -190,6 +199,7 @@ final readonly class Delivery
             $personalities,
             $devices,
             $bindings,
+            $items,
             $broken,
         );
     }

@@ -52,6 +52,7 @@ final class Schema
                 new Kinds\ControlKind(),
                 new Kinds\DeviceKind(),
                 new Kinds\BindingKind(),
+                new Kinds\TouchItemKind(),
                 new Kinds\PropKind(),
                 new Kinds\SeatKind(),
                 new Kinds\VariantKind(),

@@ -6,6 +6,7 @@ namespace Core\Show;
 
 use Core\Timeline\AtEnd;
 use Core\Timeline\BeatGrid;
+use Core\Timeline\Chase;
 use Core\Timeline\CuePoint;
 use Core\Timeline\Marker;
 use Core\Units\Check;
@@ -31,6 +32,7 @@ final readonly class Timeline
      * @param  string  $clock  the clock from outside that it follows; empty for none
      * @param  int  $clockStart  what that says at the beginning of the timeline, flicks
      * @param  int  $freewheel  how long it runs on when its clock falls silent, flicks
+     * @param  Chase  $chase  how it follows its clock
      * @param  array<string, non-empty-list<float>>  $stored  by property and slot
      * @param  list<Layer>  $layers
      * @param  array<string, Marker>  $markers
@@ -53,6 +55,7 @@ final readonly class Timeline
         public string $clock = '',
         public int $clockStart = 0,
         public int $freewheel = self::FREEWHEEL,
+        public Chase $chase = new Chase(),
     ) {
     }
 
@@ -81,6 +84,7 @@ final readonly class Timeline
             self::clock((string) ($row['clock'] ?? '')),
             Check::whole('clockStart', (int) ($row['clockStart'] ?? 0), 0, Flicks::MAX, 'flicks'),
             Check::whole('freewheel', (int) ($row['freewheel'] ?? self::FREEWHEEL), 0, self::MAX_FREEWHEEL, 'flicks'),
+            Chase::fromRow($row),
         );
     }
 
@@ -108,6 +112,7 @@ final readonly class Timeline
             $this->clock,
             $this->clockStart,
             $this->freewheel,
+            $this->chase,
         );
     }
 

@@ -320,6 +320,94 @@ final class BindingsTest extends ConductorCase
         );
     }
 
+    public function test_a_timeline_waits_to_believe_a_clock_and_holds_where_it_jumps(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        $second = Flicks::PER_SECOND;
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Follow',
+            'changes' => [
+                $this->updated('timeline', $ids['line'], [
+                    'clock' => ['', 'Band'],
+                    'clockJump' => ['follow', 'hold'],
+                    'clockBelieve' => [0, intdiv($second, 2)],
+                    'freewheel' => [$second, 10 * $second],
+                ]),
+            ],
+        ])->assertCreated();
+        $this->start();
+        $this->until('the show', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 2);
+        $began = hrtime(true);
+        $tell = function (float $from) use ($began, $second): void {
+            $at = (int) round(($from + (hrtime(true) - $began) / 1e9) * $second);
+            self::assertSame(200, $this->told('command', ['action' => 'clock', 'source' => 'Band', 'time' => $at]));
+        };
+        $deck = fn (): array => $this->live('state')['decks'][$ids['line']];
+        $chase = fn (): array => $this->live('state')['chases'][$ids['line']] ?? [];
+        $tell(5);
+        self::assertSame('waits', $chase()['state'] ?? '');
+        self::assertFalse($deck()['running'], 'One reading is not believed.');
+        $this->until('it to be believed', function () use ($tell, $deck): bool {
+            $tell(5);
+
+            return $deck()['running'];
+        });
+        self::assertGreaterThan(0.45, (hrtime(true) - $began) / 1e9);
+        $tell(5);
+        self::assertSame('locked', $chase()['state']);
+        self::assertLessThan(2.0, abs($chase()['error']));
+        // The clock jumps: it holds, and is in hand again.
+        $tell(40);
+        self::assertSame(['jumped', false], [$chase()['state'], $deck()['running']]);
+        $stood = $deck()['position'];
+        $tell(40);
+        self::assertSame($stood, $deck()['position']);
+        // Also with the next engine; then somebody plays it, and it follows again once the clock is believed.
+        $this->conductor?->signal(SIGKILL);
+        $this->until('it to be gone', fn (): bool => $this->conductor?->isRunning() === false);
+        $this->start();
+        $this->until('the show', fn (): bool => ($this->live('state')['compiler']['ready'] ?? false) === true);
+        $tell(40);
+        self::assertFalse($deck()['running']);
+        self::assertSame(200, $this->told('command', ['action' => 'play']));
+        $this->until('it to follow', function () use ($tell, $deck, $second): bool {
+            $tell(40);
+
+            return $deck()['position'] > 35 * $second;
+        });
+    }
+
+    public function test_a_timeline_is_where_the_day_is(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        $now = new \DateTimeImmutable();
+        $second = Flicks::PER_SECOND;
+        $today = ((int) $now->format('G') * 3600 + (int) $now->format('i') * 60 + (int) $now->format('s')) * $second;
+        // It began twenty seconds ago; near midnight, the test would be at the day before.
+        if ($today < 60 * $second) {
+            self::markTestSkipped('It is midnight.');
+        }
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Follow',
+            'changes' => [
+                $this->updated('timeline', $ids['line'], [
+                    'clock' => ['', 'Time of day'],
+                    'clockStart' => [0, $today - 20 * $second],
+                ]),
+            ],
+        ])->assertCreated();
+        $this->start();
+        $this->until(
+            'it to play',
+            fn (): bool => ($this->live('state')['decks'][$ids['line']]['position'] ?? 0) > 20 * $second,
+        );
+        usleep(1_200_000);
+        $wall = microtime(true);
+        $at = $this->live('state')['decks'][$ids['line']]['position'] / $second;
+        $expected = 20 + ($wall - $now->getTimestamp());
+        self::assertEqualsWithDelta($expected, $at, 0.15);
+    }
+
     /**
      * @param  resource  $socket
      * @return string a packet that came; empty where none did

@@ -29,7 +29,7 @@ final class SoundSourceTest extends ControlSourceContract
         $this->levels = array_fill(0, 12, -60.0);
 
         return $this->source = new SoundInput(
-            ($this->clock = EngineClock::starting()),
+            EngineClock::starting(),
             new Guard(),
             static fn (): array => [...array_keys(self::LEVELS), 'sound:onset'],
             static fn (): array => [
@@ -114,9 +114,7 @@ final class SoundSourceTest extends ControlSourceContract
         $this->take(2);
         self::assertSame(2, $count);
         self::assertSame(['sound Line', 'no sound Line', 'sound Line'], $this->seen);
-        foreach (
-            [['levels' => []], ['input' => ' ', 'levels' => array_fill(0, 12, 0)]] as $wrong
-        ) {
+        foreach ([['levels' => []], ['input' => ' ', 'levels' => array_fill(0, 12, 0)]] as $wrong) {
             self::assertStringContainsString('12 bands', (string) $source->take(1, $wrong));
         }
     }

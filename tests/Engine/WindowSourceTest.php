@@ -90,11 +90,11 @@ final class WindowSourceTest extends ControlSourceContract
                 [[1], 'An event of a control is an object.'],
                 [
                     [['source' => 'sun']],
-                    'An event comes from midi, with the name of its port, from keys, sound or ltc.',
+                    'An event comes from midi, with the name of its port, from keys, sound, touch or ltc.',
                 ],
                 [
                     [['source' => 'midi', 'port' => ' ']],
-                    'An event comes from midi, with the name of its port, from keys, sound or ltc.',
+                    'An event comes from midi, with the name of its port, from keys, sound, touch or ltc.',
                 ],
                 [[['source' => 'midi', 'port' => 'Box', 'data' => 'x']], 'MIDI data is a list of bytes, 0 to 255.'],
                 [

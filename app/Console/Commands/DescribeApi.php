@@ -16,6 +16,7 @@ use Core\Bindings\Personality;
 use Core\Bindings\Shape;
 use Core\Bindings\SoundControls;
 use Core\Bindings\Takeover;
+use Core\Bindings\TouchItemType;
 use Core\Effects\Effect;
 use Core\Media\Lettering;
 use Core\Media\Pattern;
@@ -134,6 +135,21 @@ final class DescribeApi extends ConsoleCommand
                         ]).
                         ",\n",
                     SoundControls::NAMES,
+                ),
+            ).
+            "] as const;\n\n/** What may stand on a touch panel: how many of its controls are bound, and whether those move. */\nexport const touchItems = [\n".
+            implode(
+                '',
+                array_map(
+                    static fn (TouchItemType $type): string => '  '.
+                        self::object([
+                            'type' => "'$type->value'",
+                            'label' => "'".$type->label()."'",
+                            'controls' => (string) $type->controls(),
+                            'moves' => $type->moves() ? 'true' : 'false',
+                        ]).
+                        ",\n",
+                    TouchItemType::cases(),
                 ),
             ).
             "] as const;\n\n/** The ways in which OSC sets a value, by the word in the address. */\nexport const valueWays = { $ways } as const;\n";

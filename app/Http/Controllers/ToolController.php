@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Engine\PanelRights;
+use App\Http\Middleware\PanelDoor;
+use App\Models\PairedPanel;
 use App\Show\RowSchema;
 use App\Support\Input;
 use App\Support\Problem;
@@ -25,11 +28,14 @@ final readonly class ToolController
 
     public function ticket(Request $request): JsonResponse
     {
+        $panel = $request->attributes->get(PanelDoor::PANEL);
+        $person =
+            $panel instanceof PairedPanel
+                ? PanelRights::person($panel->id, $panel->panel)
+                : (string) $request->attributes->get('person');
+
         return new JsonResponse(
-            [
-                'ticket' => (new TicketOffice(config('app.key')))->issue($request->attributes->get('person'), time()),
-                'person' => $request->attributes->get('person'),
-            ],
+            ['ticket' => (new TicketOffice(config('app.key')))->issue($person, time()), 'person' => $person],
             201,
         );
     }

@@ -35,6 +35,8 @@ final readonly class DeviceKind implements Kind
             'release' => ['number', 0.3],
             'floor' => ['number?', null],
             'ceiling' => ['number?', null],
+            'columns' => ['integer', 6],
+            'rows' => ['integer', 4],
         ];
     }
 

@@ -42,6 +42,10 @@ final readonly class TimelineKind implements Kind
             'clock' => ['string', ''],
             'clockStart' => ['integer', 0],
             'freewheel' => ['integer', Timeline::FREEWHEEL],
+            'clockJump' => ['string', 'follow'],
+            'clockBelieve' => ['integer', 0],
+            'clockIgnore' => ['integer', 0],
+            'clockWaits' => ['boolean', false],
             'values' => ['values', []],
         ];
     }

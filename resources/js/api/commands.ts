@@ -60,5 +60,22 @@ export const soundControls = [
   { name: 'sound:beat', label: 'Beat', measured: false, band: null },
 ] as const;
 
+/** What may stand on a touch panel: how many of its controls are bound, and whether those move. */
+export const touchItems = [
+  { type: 'button', label: 'Button', controls: 1, moves: false },
+  { type: 'toggle', label: 'Toggle', controls: 1, moves: false },
+  { type: 'fader', label: 'Fader', controls: 1, moves: true },
+  { type: 'knob', label: 'Knob', controls: 1, moves: true },
+  { type: 'pad', label: 'Two-axis pad', controls: 2, moves: true },
+  { type: 'colour', label: 'Colour', controls: 3, moves: true },
+  { type: 'cue', label: 'Cue tile', controls: 1, moves: false },
+  { type: 'board', label: 'Board page', controls: 0, moves: false },
+  { type: 'text', label: 'Text', controls: 0, moves: false },
+  { type: 'value', label: 'Live value', controls: 1, moves: true },
+  { type: 'timecode', label: 'Timecode', controls: 0, moves: false },
+  { type: 'next', label: 'Next cue', controls: 0, moves: false },
+  { type: 'picture', label: 'Picture of an input', controls: 0, moves: false },
+] as const;
+
 /** The ways in which OSC sets a value, by the word in the address. */
 export const valueWays = { value: 'in its unit', fader: '0 to 1 over its range' } as const;

@@ -2075,6 +2075,7 @@ export const viewOf = {
   control: 'bindings',
   device: 'bindings',
   binding: 'bindings',
+  touchItem: 'bindings',
   prop: 'venue',
   seat: 'venue',
   variant: 'venue',

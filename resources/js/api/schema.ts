@@ -2123,7 +2123,7 @@ export interface paths {
                         meaning?: "value" | "action" | "cue" | "choice";
                         targets?: string[];
                         /** @enum {string} */
-                        protocol?: "midi" | "osc" | "keys" | "dmx" | "sound" | "http";
+                        protocol?: "midi" | "osc" | "keys" | "dmx" | "sound" | "http" | "touch";
                         port?: string;
                         page?: number;
                         binding?: string;
@@ -2301,6 +2301,429 @@ export interface paths {
             };
         };
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/touch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Builds a touch panel: puts an item at the first free place (`createdId` is its id), moves or sizes one within the grid, removes one with what it is bound to, or binds one of its controls in place of what that was bound to; as one edit */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        /** @enum {string} */
+                        action: "add" | "place" | "remove" | "bind";
+                        panel?: string;
+                        /** @enum {string} */
+                        type?: "button" | "toggle" | "fader" | "knob" | "pad" | "colour" | "cue" | "board" | "text" | "value" | "timecode" | "next" | "picture";
+                        target?: string;
+                        item?: string;
+                        column?: number;
+                        row?: number;
+                        columns?: number;
+                        rows?: number;
+                        slot?: number;
+                        /** @enum {string} */
+                        meaning?: "value" | "action" | "cue" | "choice";
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Done"] & {
+                            createdId: string | null;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/touch/panels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The first page of the cue board on air */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TouchPanel"];
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/touch/panels/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        /** A touch panel of the show on air by its name, with what stands on it; without one, the pages of the cue board */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TouchPanel"];
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/touch/here": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether who asks may show a panel */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            paired: boolean;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/touch/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A code by which a tablet is paired with a panel: told this once, good for so many seconds */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        panel: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            code: string;
+                            seconds: number;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/touch/pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A tablet takes a code; from then on it may show the panel */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        code: string;
+                        label?: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            panel: string;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/touch/paired": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tablets that may show panels over the network, and the address at which they come in */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            paired: {
+                                id: string;
+                                panel: string;
+                                label: string;
+                                pairedAt: number;
+                            }[];
+                            door: string;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/touch/paired/{paired}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                paired: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes the right from a tablet, which is cut off at once */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    paired: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            deleted: string;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
         options?: never;
         head?: never;
         patch?: never;
@@ -4867,6 +5290,57 @@ export interface components {
             i?: "step" | "linear" | "smooth" | "bezier";
             h?: number[];
         };
+        TouchPanel: {
+            show: {
+                id: string;
+                name: string;
+                frameRate: string;
+                flicksPerFrame: number;
+            } | null;
+            panel: {
+                id: string;
+                name: string;
+                columns: number;
+                rows: number;
+            } | null;
+            items: {
+                id: string;
+                /** @enum {string} */
+                type: "button" | "toggle" | "fader" | "knob" | "pad" | "colour" | "cue" | "board" | "text" | "value" | "timecode" | "next" | "picture";
+                name: string;
+                label: string;
+                shows: string;
+                colour: string;
+                column: number;
+                row: number;
+                columns: number;
+                rows: number;
+                held: boolean;
+                values: ({
+                    low: number;
+                    high: number;
+                    unit: string;
+                    digits: number;
+                } | null)[];
+                picture: string;
+            }[];
+            pages: {
+                id: string;
+                name: string;
+                order: number;
+                columns: number;
+                rows: number;
+            }[];
+            cues: {
+                id: string;
+                number: string;
+                name: string;
+                colour: string;
+                page: string | null;
+                row: number;
+                column: number;
+            }[];
+        };
         WhyStack: {
             /** @enum {string} */
             stratum: "timeline" | "cue" | "control" | "hand" | "panic";
@@ -4911,7 +5385,7 @@ export interface components {
         };
         Change: {
             /** @enum {string} */
-            kind: "show" | "panel" | "fixture" | "surface" | "media" | "timeline" | "layer" | "route" | "share" | "lens" | "clip" | "effect" | "curve" | "marker" | "group" | "page" | "cue" | "server" | "output" | "feed" | "region" | "mask" | "rig" | "projector" | "camera" | "point" | "node" | "patch" | "personality" | "control" | "device" | "binding" | "prop" | "seat" | "variant";
+            kind: "show" | "panel" | "fixture" | "surface" | "media" | "timeline" | "layer" | "route" | "share" | "lens" | "clip" | "effect" | "curve" | "marker" | "group" | "page" | "cue" | "server" | "output" | "feed" | "region" | "mask" | "rig" | "projector" | "camera" | "point" | "node" | "patch" | "personality" | "control" | "device" | "binding" | "touchItem" | "prop" | "seat" | "variant";
             id: string;
             /** @enum {string} */
             op: "create" | "update" | "delete";
@@ -5736,6 +6210,10 @@ export interface components {
             clock: string;
             clockStart: number;
             freewheel: number;
+            clockJump: string;
+            clockBelieve: number;
+            clockIgnore: number;
+            clockWaits: boolean;
             values: {
                 [key: string]: number | boolean | string | number[];
             } | unknown[];
@@ -6068,6 +6546,8 @@ export interface components {
             release: number;
             floor: number | null;
             ceiling: number | null;
+            columns: number;
+            rows: number;
         };
         Binding: {
             id: string;
@@ -6099,6 +6579,19 @@ export interface components {
             motor: boolean;
             lampOff: number;
             lampOn: number;
+        };
+        TouchItem: {
+            id: string;
+            device: string;
+            type: string;
+            name: string;
+            label: string;
+            shows: string;
+            colour: string;
+            column: number;
+            row: number;
+            columns: number;
+            rows: number;
         };
         Prop: {
             id: string;
@@ -6208,6 +6701,7 @@ export interface components {
             control: components["schemas"]["Control"][];
             device: components["schemas"]["Device"][];
             binding: components["schemas"]["Binding"][];
+            touchItem: components["schemas"]["TouchItem"][];
             prop: components["schemas"]["Prop"][];
             seat: components["schemas"]["Seat"][];
             variant: components["schemas"]["Variant"][];

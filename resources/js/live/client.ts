@@ -19,8 +19,11 @@ export class Live {
   stream = 0;
 
   constructor() {
-    const worker = new SharedWorker(new URL('./worker.ts', import.meta.url), { type: 'module', name: 'kite-live' });
-    this.port = worker.port;
+    // A browser without shared workers has a stream a page.
+    this.port =
+      'SharedWorker' in globalThis
+        ? new SharedWorker(new URL('./worker.ts', import.meta.url), { type: 'module', name: 'kite-live' }).port
+        : (new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }) as unknown as MessagePort);
     this.port.onmessage = (event: MessageEvent<FromWorker>) => this.take(event.data);
     addEventListener('pagehide', () => this.port.postMessage('bye'));
   }

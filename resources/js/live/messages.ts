@@ -16,6 +16,7 @@ export const Frame = {
   marks: 14,
   controls: 16,
   feedback: 17,
+  touch: 19,
 } as const;
 
 export type Rect = [number, number, number, number];
@@ -204,7 +205,7 @@ export interface DeckMessage extends Partial<HeadData> {
   next?: string | null;
   waiting?: boolean;
   /** Whether the clock from outside that it follows is heard. */
-  clock?: 'locked' | 'lost';
+  clock?: 'locked' | 'waits' | 'jumped' | 'lost';
   /** How fast it runs when it does, 1 where it is missing, and the range that is repeated. */
   rate?: number;
   loop?: [number, number];
@@ -305,6 +306,8 @@ export interface Health {
   };
   /** Timecode that came last. */
   timecode: { source: string; text: string; rate: string; at: number } | null;
+  /** Timelines whose clock is heard: how each follows it, and by how many frames it was ahead of it. */
+  chases: Record<string, { state: string; error: number }>;
   /** Projectors by PJLink, by id, and lines that were sent to devices. */
   devices: {
     projectors: Record<string, ProjectorHealth>;
@@ -440,6 +443,7 @@ export type FromWorker =
   | { type: 'marks'; data: MarksMessage }
   | { type: 'controls'; data: ControlsMessage }
   | { type: 'feedback'; data: { port: string; data: number[] } }
+  | { type: 'touch'; data: { panel: string; shown: Record<string, Record<string, number>> } }
   | { type: 'file'; data: FileMessage }
   | { type: 'figures'; data: { show: string; revision: number; figures: Record<string, unknown> } }
   | { type: 'trace'; data: TraceMessage }

@@ -74,7 +74,10 @@ async function read(signal: AbortSignal) {
   if (!answer.ok || answer.body === null) throw new Error(`stream: ${answer.status}`);
   tell({ type: 'link', data: { up: true } }, true);
   let held = new Uint8Array(0);
-  for await (const part of answer.body) {
+  const reader = answer.body.getReader();
+  for (;;) {
+    const { done, value: part } = await reader.read();
+    if (done) return;
     heard = performance.now();
     let bytes = part;
     if (held.length > 0) {
@@ -140,9 +143,7 @@ setInterval(() => {
 
 let started = false;
 
-(self as unknown as { onconnect: (event: MessageEvent) => void }).onconnect = (event) => {
-  const port = event.ports[0];
-  if (port === undefined) return;
+function connect(port: MessagePort) {
   ports.set(port, []);
   port.onmessage = (message: MessageEvent<ToWorker>) => {
     if (message.data === 'bye') ports.delete(port);
@@ -158,4 +159,11 @@ let started = false;
     // The greeting of a fresh stream tells a new tab all that it has to know.
     stop?.abort();
   }
-};
+}
+
+// Shared by the tabs of a browser; where a browser has no such thing, of one page.
+if ('onconnect' in self)
+  self.onconnect = ({ ports: [port] }: MessageEvent) => {
+    if (port !== undefined) connect(port);
+  };
+else connect(self as unknown as MessagePort);

@@ -190,6 +190,27 @@ export async function bindings(order: Body<'/shows/{show}/bindings'>): Promise<s
   return result === null ? null : (result.createdId ?? '').split(' ').filter((id) => id !== '');
 }
 
+/** Builds a touch panel. The id of what is new, '' where nothing is; null when it was not done. */
+export async function touchPanel(order: Body<'/shows/{show}/touch'>): Promise<string | null> {
+  const result = await ask(() => http.POST('/shows/{show}/touch', { ...inShow(), body: order }));
+  return result === null ? null : (result.createdId ?? '');
+}
+
+/** A code by which a tablet is paired with a panel, which is told this once; null when there is none. */
+export async function pairingCode(panel: string): Promise<string | null> {
+  try {
+    return (await answer(http.POST('/touch/codes', { body: { panel } }))).code;
+  } catch (error) {
+    complain(error as Error);
+    return null;
+  }
+}
+
+/** Takes the right from a tablet. */
+export async function revokePanel(paired: string): Promise<void> {
+  await answer(http.DELETE('/touch/paired/{paired}', { params: { path: { paired } } })).catch(complain);
+}
+
 /** Makes a token for the requests of a device, which is told this once; null when it was not done. */
 export async function deviceToken(device: string): Promise<string | null> {
   const result = await ask(() =>

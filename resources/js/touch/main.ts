@@ -1,24 +1,22 @@
-import type { RowOf, ShowDocument } from '../api/client';
+import type { Schemas } from '../api/client';
 import { Live } from '../live/client';
 import { Playback } from '../live/playback';
-import { showOnAir } from '../theme/page';
+import { timecode } from '../studio/time';
 import { dusk } from '../theme/tokens';
+import { type Desk, type Drawn, draw } from './items';
+import { key, letGo, made } from './parts';
 
 /**
- * A page of the cue board alone, for a touch screen: a touch fires a cue or releases it, Go goes on along the list, and nothing else
- * can be done. Several fingers press several tiles.
+ * A touch panel, or a page of the cue board alone, for a touch screen: nothing else can be done there. Several fingers
+ * press several things. A tablet that comes over the network is paired by a code first.
  */
+type Told = Schemas['TouchPanel'];
 const live = new Live();
 const playback = new Playback(live);
 const wanted = decodeURIComponent(location.pathname.split('/').filter(Boolean)[1] ?? '');
-let show: ShowDocument | null = null;
+let told: Told | null = null;
 let up = false;
 
-const made = <K extends keyof HTMLElementTagNameMap>(tag: K, style: Partial<CSSStyleDeclaration>) => {
-  const element = document.createElement(tag);
-  Object.assign(element.style, style);
-  return element;
-};
 Object.assign(document.body.style, {
   margin: '0',
   height: '100dvh',
@@ -33,78 +31,72 @@ Object.assign(document.body.style, {
 });
 const said = made('p', { margin: '0', padding: '8px 14px', minHeight: '22px' });
 said.setAttribute('role', 'status');
-const board = made('main', { display: 'grid', gap: '8px', padding: '0 12px', minHeight: '0' });
-const foot = made('footer', { display: 'grid', gridTemplateColumns: '1fr 2fr', gap: '8px', padding: '12px' });
-document.body.append(said, board, foot);
-
-const key = (label: string, press: () => void) => {
-  const button = made('button', {
-    background: dusk.ink7,
-    color: dusk.text,
-    border: `1px solid ${dusk.line}`,
-    borderRadius: '4px',
-    minHeight: '64px',
-    minWidth: '44px',
-    font: 'inherit',
-    overflow: 'hidden',
-    touchAction: 'none',
-  });
-  button.setAttribute('aria-label', label);
-  // Touching is pressing, however long it lasts.
-  button.addEventListener('pointerdown', (e) => {
-    e.preventDefault();
-    press();
-  });
-  button.addEventListener('keydown', (e) => {
-    if ((e.key === 'Enter' || e.key === ' ') && !e.repeat) press();
-  });
-  return button;
-};
+const work = made('main', { display: 'grid', gap: '8px', padding: '0 12px 12px', minHeight: '0', overflow: 'auto' });
+const foot = made('footer', { display: 'grid', gridTemplateColumns: '1fr 2fr', gap: '8px', padding: '0 12px 12px' });
+document.body.append(said, work, foot);
 
 const give = (body: Record<string, unknown>) =>
   void live.command({ as: `panel ${wanted}`, ...body }).catch((error: Error) => {
     said.textContent = `▲ ${error.message}`;
   });
 
+interface Touch {
+  source: 'touch';
+  panel: string;
+  control?: string;
+  value?: number[];
+  held?: boolean;
+}
+
+/** What fingers did and is not delivered yet: of what moves, only where it is at last. */
+const queue: Touch[] = [];
+let sending = false;
+
+function deliver(event: Touch, moves = false) {
+  const last = queue[queue.length - 1];
+  if (moves && last?.control === event.control && last?.control !== undefined) queue.pop();
+  queue.push(event);
+  if (sending) return;
+  sending = true;
+  void (async () => {
+    while (queue.length > 0) {
+      try {
+        await live.controls({ events: queue.splice(0, 100) });
+      } catch (error) {
+        // Without the desk, what was touched is not done later.
+        if (up) said.textContent = `▲ ${(error as Error).message}`;
+      }
+    }
+    sending = false;
+  })();
+}
+
 const cues = () => playback.onAir()?.cues;
-const tiles = new Map<string, HTMLButtonElement>();
 const next = key('Go', () => give({ action: 'go' }));
 const back = key('Back', () => give({ action: 'back' }));
 back.textContent = 'Back';
+for (const one of [next, back]) one.style.minHeight = '64px';
 foot.append(back, next);
 
-/** The page that the address names; the first of the show where it names none. */
-function pageOf(): RowOf<'page'> | undefined {
-  const pages = [...(show?.rows.page ?? [])].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
-  return wanted === '' ? pages[0] : pages.find((p) => p.name === wanted || p.id === wanted);
+/** The page of the board that a name or a number means; the first where it means none. */
+function pageOf(name: string): Told['pages'][number] | undefined {
+  const pages = [...(told?.pages ?? [])].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
+  return name === '' ? pages[0] : pages.find((p) => p.name === name || p.id === name);
 }
 
-/** What the tiles were laid out from. */
-let laid = '';
-
-/** Lays the tiles out where they are others: what a finger lies on stays. */
-function lay() {
-  const page = pageOf();
-  const own = show?.rows.cue.filter((c) => c.page === page?.id) ?? [];
-  const now = JSON.stringify([page, own.map((c) => [c.id, c.number, c.name, c.colour, c.row, c.column])]);
-  if (now === laid) {
-    light();
-    return;
+/** A page of the cue board: touching a tile fires its cue, or releases it. */
+function board(name: string): { element: HTMLElement; light(): void } {
+  const page = pageOf(name);
+  const element = made('div', { display: 'grid', gap: '8px', minHeight: '0', height: '100%' });
+  const tiles = new Map<string, HTMLButtonElement>();
+  if (page === undefined) {
+    element.textContent = name === '' ? 'The board has no page' : `The board has no page ${name}`;
+    return { element, light: () => undefined };
   }
-  laid = now;
-  tiles.clear();
-  board.replaceChildren();
-  document.title = page?.name ?? 'Touch panel';
-  if (page === undefined || show === null) {
-    light();
-    return;
-  }
-  Object.assign(board.style, {
-    gridTemplateColumns: `repeat(${page.columns}, minmax(0, 1fr))`,
-    gridTemplateRows: `repeat(${page.rows}, minmax(0, 1fr))`,
-  });
-  for (const cue of own) {
-    if (cue.row >= page.rows || cue.column >= page.columns) continue;
+  element.style.gridTemplateColumns = `repeat(${page.columns}, minmax(44px, 1fr))`;
+  element.style.gridTemplateRows = `repeat(${page.rows}, minmax(44px, 1fr))`;
+  for (const cue of told?.cues ?? []) {
+    if (cue.page !== page.id || cue.row >= page.rows || cue.column >= page.columns) continue;
     const tile = key(`Cue ${cue.number} ${cue.name}`, () =>
       give({ action: cues()?.on[cue.id] === undefined ? 'fire' : 'release', cue: cue.id }),
     );
@@ -115,46 +107,197 @@ function lay() {
       borderBottom: `4px solid ${cue.colour === '' ? dusk.line : cue.colour}`,
     });
     tiles.set(cue.id, tile);
-    board.append(tile);
+    element.append(tile);
+  }
+  const light = () => {
+    for (const [id, tile] of tiles) {
+      const on = cues()?.on[id] !== undefined;
+      tile.style.background = on ? dusk.lamp : dusk.ink7;
+      tile.style.color = on ? dusk.ink9 : dusk.text;
+      tile.setAttribute('aria-pressed', String(on));
+      tile.disabled = !up;
+    }
+  };
+  return { element, light };
+}
+
+const nextName = () => {
+  const cue = told?.cues.find((c) => c.id === cues()?.next);
+  return cue === undefined ? '' : `${cue.number} ${cue.name}`;
+};
+
+const desk: Desk = {
+  send: (control, value, held) =>
+    deliver(
+      { source: 'touch', panel: wanted, control, value, ...(held === true ? { held } : {}) },
+      value.length > 1 || (value[0] !== 0 && value[0] !== 1),
+    ),
+  board,
+  timecode: () => {
+    const at = live.now();
+    const driven = playback.onAir()?.heads.get(cues()?.driven ?? '');
+    const show = told?.show;
+    return show == null || at === null || driven === undefined
+      ? '--:--:--:--'
+      : timecode(driven.at(at), show.frameRate, show.flicksPerFrame);
+  },
+  next: () => (nextName() === '' ? 'next —' : `next ${nextName()}`),
+};
+
+let drawn = new Map<string, Drawn>();
+let lightBoard: () => void = () => undefined;
+/** What was laid out last: where it is the same, what a finger lies on stays. */
+let laid = '';
+
+/** Lays out the panel, or the page, where it is another. */
+function lay() {
+  const now = JSON.stringify(told);
+  if (now === laid) {
+    light();
+    return;
+  }
+  laid = now;
+  letGo();
+  drawn = new Map();
+  lightBoard = () => undefined;
+  work.replaceChildren();
+  const panel = told?.panel;
+  foot.style.display = panel == null ? 'grid' : 'none';
+  document.title = panel?.name ?? pageOf(wanted)?.name ?? 'Touch panel';
+  if (panel == null) {
+    work.style.gridTemplate = '';
+    if (told?.show != null) {
+      const { element, light: shine } = board(wanted);
+      work.append(element);
+      lightBoard = shine;
+    }
+  } else {
+    work.style.gridTemplateColumns = `repeat(${panel.columns}, minmax(44px, 1fr))`;
+    work.style.gridTemplateRows = `repeat(${panel.rows}, minmax(44px, 1fr))`;
+    for (const item of told?.items ?? []) {
+      const one = draw(item, desk);
+      const cell = made('div', {
+        gridColumn: `${item.column + 1} / span ${item.columns}`,
+        gridRow: `${item.row + 1} / span ${item.rows}`,
+        minWidth: '0',
+        minHeight: '0',
+      });
+      cell.append(one.element);
+      work.append(cell);
+      drawn.set(item.name, one);
+    }
+    deliver({ source: 'touch', panel: wanted });
   }
   light();
 }
 
 /** Shows what is on, what is next, and whether the desk is there. */
 function light() {
-  const now = cues();
-  for (const [id, tile] of tiles) {
-    const on = now?.on[id] !== undefined;
-    tile.style.background = on ? dusk.lamp : dusk.ink7;
-    tile.style.color = on ? dusk.ink9 : dusk.text;
-    tile.setAttribute('aria-pressed', String(on));
-    tile.disabled = !up;
-  }
-  const cue = show?.rows.cue.find((c) => c.id === now?.next);
-  next.textContent = cue === undefined ? 'Go' : `Go: ${cue.number} ${cue.name}`;
+  lightBoard();
+  for (const one of drawn.values()) one.light();
+  work.style.opacity = up ? '1' : '0.4';
+  work.inert = !up;
+  next.textContent = nextName() === '' ? 'Go' : `Go: ${nextName()}`;
   next.disabled = back.disabled = !up;
-  const page = pageOf();
+  const name = told?.panel?.name ?? pageOf(wanted)?.name;
   said.textContent = !up
     ? '▲ The desk is gone; this panel comes back by itself'
-    : show === null
+    : told?.show == null
       ? 'No show is on air'
-      : page === undefined
-        ? `${show.name} has no page ${wanted}`
-        : `● ${page.name}`;
+      : name === undefined
+        ? `${told.show.name} has no panel or page ${wanted}`
+        : `● ${name}`;
   said.style.color = up ? dusk.dim : dusk.straw;
 }
 
+/** Asks for the code that Bindings shows. */
+function pair() {
+  const form = made('form', { display: 'grid', gap: '12px', maxWidth: '320px', margin: '12vh auto 0' });
+  const field = (label: string, mode: string) => {
+    const line = made('label', { display: 'grid', gap: '4px' });
+    line.textContent = label;
+    const input = made('input', {
+      font: '24px monospace',
+      padding: '12px',
+      background: dusk.ink7,
+      color: dusk.text,
+      border: `1px solid ${dusk.line}`,
+      borderRadius: '4px',
+    });
+    input.inputMode = mode;
+    line.append(input);
+    form.append(line);
+    return input;
+  };
+  const [code, name] = [field('Code', 'numeric'), field('Name of this tablet', 'text')];
+  const button = key('Pair', () => form.requestSubmit());
+  button.textContent = 'Pair';
+  form.append(button);
+  form.addEventListener('submit', async (e) => {
+    e.preventDefault();
+    const answer = await fetch('/api/touch/pair', {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ code: code.value, label: name.value }),
+    }).catch(() => null);
+    if (answer?.ok === true) location.assign(`/touch/${encodeURIComponent((await answer.json()).panel)}`);
+    else said.textContent = `▲ ${(await answer?.json().catch(() => null))?.detail ?? 'The desk does not answer.'}`;
+  });
+  foot.style.display = 'none';
+  work.replaceChildren(form);
+  work.inert = false;
+  work.style.opacity = '1';
+  said.textContent = 'Have a code shown in Bindings, in the details of the panel';
+}
+
+let unpaired = false;
+
 async function load() {
-  show = await showOnAir().catch(() => show);
+  const answer = await fetch(`/api/touch/panels${wanted === '' ? '' : `/${encodeURIComponent(wanted)}`}`).catch(
+    () => null,
+  );
+  if (answer?.status === 401 || answer?.status === 403) {
+    if (!unpaired) pair();
+    unpaired = true;
+    return;
+  }
+  if (answer?.ok === true) {
+    unpaired = false;
+    told = await answer.json();
+  }
   lay();
 }
 
 live.on('link', (link) => {
   up = link.up;
-  light();
+  if (!unpaired) light();
+  if (up) return;
+  letGo();
+  // The desk may be gone, or this tablet no longer let in.
+  void load();
 });
-live.on('hello', () => void load());
+live.on('hello', () => {
+  laid = '';
+  void load();
+});
 live.on('air', () => void load());
 live.on('revision', () => void load());
-playback.watch(light);
+live.on('touch', ({ panel, shown }) => {
+  if (panel !== wanted) return;
+  for (const [control, slots] of Object.entries(shown))
+    for (const [slot, value] of Object.entries(slots)) drawn.get(control)?.show(Number(slot), value);
+});
+playback.watch(() => {
+  if (!unpaired) light();
+});
+addEventListener('pagehide', letGo);
+
+/** What runs with the show is shown anew with each picture of the screen, and only while it runs. */
+function run() {
+  const at = live.now();
+  const moves = at !== null && [...(playback.onAir()?.heads.values() ?? [])].some((head) => head.moves(at));
+  if (moves && !unpaired) for (const one of drawn.values()) if (one.runs) one.light();
+  setTimeout(() => requestAnimationFrame(run), moves ? 0 : 100);
+}
+run();
 void load();

@@ -28,6 +28,7 @@ const panels: Partial<Record<Kind, ComponentType<{ id: string }>>> = {
   personality: lazy(() => import('./details/bindings').then((m) => ({ default: m.PersonalityDetails }))),
   device: lazy(() => import('./details/controls').then((m) => ({ default: m.DeviceDetails }))),
   binding: lazy(() => import('./details/controls').then((m) => ({ default: m.BindingDetails }))),
+  touchItem: lazy(() => import('./details/panels').then((m) => ({ default: m.TouchItemDetails }))),
   control: lazy(() => import('./details/bindings').then((m) => ({ default: m.ControlDetails }))),
   route: lazy(() => import('./details/routes').then((m) => ({ default: m.RouteDetails }))),
   share: lazy(() => import('./details/routes').then((m) => ({ default: m.ShareDetails }))),

@@ -8,6 +8,7 @@ import { useRows, useShow } from '../hooks';
 import { editAndSelect, importTable, insert, live, select, useStudio } from '../store';
 import { FLICKS, ulid } from '../time';
 import { Console } from './Console';
+import { PanelBoard } from './PanelBoard';
 
 /** Rows of tables that are shown at once. */
 const SHOWN = 300;
@@ -15,8 +16,14 @@ const SHOWN = 300;
 /** Who may push the show: devices and what their controls are bound to, what came in, consoles and OSC. */
 export function Bindings() {
   useEffect(watchControls, []);
+  const selected = useStudio((s) => s.selected);
+  const devices = useRows('device');
+  const items = useRows('touchItem');
+  const of = selected?.kind === 'touchItem' ? items.find((i) => i.id === selected.id)?.device : selected?.id;
+  const panel = devices.find((d) => d.id === of && d.protocol === 'touch')?.id ?? null;
   return (
     <div style={{ padding: 20, overflow: 'auto' }}>
+      {panel !== null && <PanelBoard id={panel} />}
       <Devices />
       <Bound />
       <Monitor />
@@ -47,12 +54,20 @@ function Devices() {
   const chosen = useStudio((s) => s.selected?.id);
   const health = useStudio((s) => s.health?.midi);
   const air = useStudio((s) => s.air);
-  const add = () => {
+  const add = (protocol?: 'touch') => {
     const id = ulid();
-    void editAndSelect('Add a device', [insert('device', id, { name: `Device ${devices.length + 1}` })], {
-      kind: 'device',
-      id,
-    });
+    const count = devices.filter((d) => (d.protocol === 'touch') === (protocol === 'touch')).length + 1;
+    void editAndSelect(
+      protocol === 'touch' ? 'Add a touch panel' : 'Add a device',
+      [
+        insert(
+          'device',
+          id,
+          protocol === 'touch' ? { name: `Panel ${count}`, protocol } : { name: `Device ${devices.length + 1}` },
+        ),
+      ],
+      { kind: 'device', id },
+    );
   };
   const take = () => {
     const input = document.createElement('input');
@@ -66,7 +81,7 @@ function Devices() {
   };
   return (
     <section aria-label="Devices">
-      <div className="bar" style={{ padding: 0, border: 0 }}>
+      <div className="bar wraps">
         <button
           type="button"
           className="plain primary"
@@ -104,8 +119,11 @@ function Devices() {
         >
           Bind cues in a row
         </button>
-        <button type="button" className="plain" onClick={add}>
+        <button type="button" className="plain" onClick={() => add()}>
           Add a device
+        </button>
+        <button type="button" className="plain" onClick={() => add('touch')}>
+          Add a touch panel
         </button>
         <span className="grow" />
         {show !== undefined && (
@@ -141,7 +159,9 @@ function Devices() {
             const there = seen.filter(
               (s) =>
                 s.source === d.protocol &&
-                (d.protocol === 'http' ? d.name === s.port : d.port === '' || d.port === s.port),
+                (d.protocol === 'http' || d.protocol === 'touch'
+                  ? d.name === s.port
+                  : d.port === '' || d.port === s.port),
             );
             const events = there.reduce((sum, s) => sum + s.events, 0);
             return (

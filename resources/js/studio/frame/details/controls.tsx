@@ -11,6 +11,7 @@ import { useRow, useRows, useShow } from '../../hooks';
 import { bindings, deviceToken, edit, editAndSelect, insert, update } from '../../store';
 import { ulid } from '../../time';
 import { Findings, Gone, Remove } from '../parts';
+import { PanelFields } from './tablets';
 
 /** What devices speak. */
 export const PROTOCOLS: Record<string, string> = {
@@ -20,6 +21,7 @@ export const PROTOCOLS: Record<string, string> = {
   dmx: 'DMX',
   sound: 'Sound',
   http: 'HTTP',
+  touch: 'Touch panel',
 };
 
 export const GESTURES: Record<RowOf<'binding'>['gesture'], string> = {
@@ -351,7 +353,7 @@ const range = (p: Property | undefined) =>
   p === undefined ? {} : { low: Math.max(-10_000, p.min), high: Math.min(10_000, p.max) };
 
 /** A value of the show, searched by the name of what has it. */
-function ValueTarget({
+export function ValueTarget({
   value,
   onChange,
 }: {
@@ -544,7 +546,8 @@ export function DeviceDetails({ id }: { id: string }) {
           />
         ) : (
           row.protocol !== 'keys' &&
-          row.protocol !== 'http' && (
+          row.protocol !== 'http' &&
+          row.protocol !== 'touch' && (
             <Select
               label={{ osc: 'Host', sound: 'Audio input' }[row.protocol] ?? 'Port'}
               value={row.port}
@@ -578,9 +581,10 @@ export function DeviceDetails({ id }: { id: string }) {
           />
         </>
       )}
+      {row.protocol === 'touch' && <PanelFields row={row} change={change} />}
       {row.protocol === 'sound' && <Sound row={row} change={change} />}
       {row.protocol === 'http' && <Requests id={id} hasToken={row.token !== ''} />}
-      <div style={{ display: 'flex', gap: 6, margin: '10px 0' }}>
+      <div style={{ display: row.protocol === 'touch' ? 'none' : 'flex', gap: 6, margin: '10px 0' }}>
         <button type="button" className="plain" onClick={add}>
           Add a binding
         </button>

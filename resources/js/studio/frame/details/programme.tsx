@@ -285,12 +285,21 @@ export function MarkerDetails({ id }: { id: string }) {
   );
 }
 
+/** How a timeline follows its clock, in words. */
+const CHASES: Record<string, string> = {
+  locked: '● Follows its clock',
+  waits: '▲ Waits until the clock is believed',
+  jumped: '▲ Holds: the clock jumped. Play to follow it again',
+  lost: '▲ The clock is not heard',
+};
+
 export function TimelineDetails({ id }: { id: string }) {
   const row = useRow('timeline', id);
   const lines = useRows('timeline');
   const [latency, setLatency] = useState(tapLatency);
   const [fade, setFade] = useState(jumpFade);
   const [measuring, setMeasuring] = useState(false);
+  const chase = useStudio((s) => s.health?.chases?.[id]);
   if (row === undefined) return <Gone />;
   return (
     <>
@@ -343,7 +352,7 @@ export function TimelineDetails({ id }: { id: string }) {
         <NameField
           label="Clock"
           placeholder="none"
-          hint="LTC, MTC, Art-Net timecode, or a name that comes over OSC: /kite/clock"
+          hint="LTC, MTC, Art-Net timecode, Time of day, or a name that comes over OSC: /kite/clock"
           value={row.clock}
           onChange={(clock) => edit(`Clock of ${row.name}`, [update('timeline', row, { clock: clock.trim() })])}
         />
@@ -359,7 +368,53 @@ export function TimelineDetails({ id }: { id: string }) {
             onChange={(freewheel) => edit(`Clock of ${row.name}`, [update('timeline', row, { freewheel })])}
           />
         )}
+        {row.clock !== '' && (
+          <>
+            <Select
+              label="At a jump of the clock"
+              allowDeselect={false}
+              value={row.clockJump}
+              data={[
+                { value: 'follow', label: 'Follow' },
+                { value: 'hold', label: 'Hold' },
+              ]}
+              onChange={(v) =>
+                v !== null && void edit(`Clock of ${row.name}`, [update('timeline', row, { clockJump: v })])
+              }
+            />
+            <TimeField
+              label="Believe after"
+              value={row.clockBelieve}
+              onChange={(clockBelieve) => edit(`Clock of ${row.name}`, [update('timeline', row, { clockBelieve })])}
+            />
+            <NumberField
+              label="Ignore below"
+              unit="frames"
+              digits={0}
+              value={row.clockIgnore}
+              onChange={(v) => edit(`Clock of ${row.name}`, [update('timeline', row, { clockIgnore: Math.round(v) })])}
+            />
+          </>
+        )}
       </div>
+      {row.clock !== '' && (
+        <>
+          <Switch
+            label="A late start joins"
+            mt={8}
+            checked={!row.clockWaits}
+            onChange={(e) =>
+              void edit(`Clock of ${row.name}`, [update('timeline', row, { clockWaits: !e.currentTarget.checked })])
+            }
+          />
+          {chase !== undefined && (
+            <p role="status" className={chase.state === 'locked' ? 'state-ok' : 'state-attention'}>
+              {CHASES[chase.state] ?? chase.state}, <span className="mono">{Math.abs(chase.error).toFixed(1)}</span>{' '}
+              frames {chase.error < 0 ? 'behind' : 'ahead'}
+            </p>
+          )}
+        </>
+      )}
       <h3>Beats</h3>
       <div className="row2">
         <NumberField
