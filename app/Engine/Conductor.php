@@ -12,6 +12,7 @@ use Core\Bindings\ControlEvent;
 use Core\Bindings\Device;
 use Core\Bindings\OscMessage;
 use Core\Cues\Cue;
+use Core\Protocol\PjLink;
 use Core\Show\Schema;
 use Core\Units\Flicks;
 use Core\Units\InvalidValue;
@@ -129,6 +130,9 @@ final class Conductor
 
     private readonly TimecodeSender $timecodeOut;
 
+    /** @var list<TimecodeOut> nodes of Art-Net that are sent timecode */
+    private array $timecodeNodes = [];
+
     /** MIDI over the network; null where it is not heard. */
     private ?RtpMidiListener $rtp = null;
 
@@ -144,7 +148,7 @@ final class Conductor
     private readonly HttpServer $http;
 
     /**
-     * @param  array{live_port: int, osc_port: int, rtp_port?: int, controls_interface?: string, hosts: list<string>, run: string}  $config
+     * @param  array{live_port: int, osc_port: int, rtp_port?: int, controls_interface?: string, pjlink_port?: int, hosts: list<string>, run: string}  $config
      * @param  \Closure(string, \Closure(int, string): void, \Closure(string): void, Guard): Compiler  $compiler  starts
      *     one for a show, '' for the one that is engaged
      * @param  (\Closure(): \DateTimeImmutable)|null  $wall  the time of day
@@ -180,7 +184,7 @@ final class Conductor
         );
         $interface = $config['controls_interface'] ?? '127.0.0.1';
         $osc = new OscListener($loop, "$interface:{$config['osc_port']}", $this->guard, $this->clock);
-        $this->devices = new Devices($loop, $this->guard);
+        $this->devices = new Devices($loop, $this->guard, searchPort: $config['pjlink_port'] ?? PjLink::PORT);
         $this->router = new ControlRouter(
             $this->clock,
             $this->command(...),
@@ -194,7 +198,7 @@ final class Conductor
         $this->timecodeOut = new TimecodeSender(
             $loop,
             $this->guard,
-            $this->router->timecodeDevices(...),
+            fn (): array => [...$this->router->timecodeDevices(), ...$this->timecodeNodes],
             fn (): ?array => $this->air?->decks->timecode($this->clock->now()),
         );
         $bound = fn (string $source): \Closure => fn (string $port): array => $this->router->boundOf($source, $port);
@@ -419,6 +423,10 @@ final class Conductor
     {
         $this->router->setBindings($show->devices, $show->bindings);
         $this->devices->setProjectors($show->projectors);
+        $this->timecodeNodes = array_map(
+            static fn (array $to): TimecodeOut => new ArtNetTimecodeOut(...$to),
+            array_values($show->timecode),
+        );
         $this->timecodeOut->refresh();
         $this->rtp?->invite(
             array_values(
@@ -637,7 +645,7 @@ final class Conductor
     private function followDay(): void
     {
         $now = $this->clock->now();
-        if ($this->air?->decks->follows(self::TIME_OF_DAY) === true) {
+        if ($this->air !== null && $this->air->decks->follows(self::TIME_OF_DAY)) {
             $wall = $this->wall === null ? new \DateTimeImmutable() : ($this->wall)();
             [$hours, $minutes, $seconds, $micro] = array_map(intval(...), explode(' ', $wall->format('G i s u')));
             $time = ($hours * 3600 + $minutes * 60 + $seconds) * Flicks::PER_SECOND + intdiv($micro * 7056, 10);
@@ -1005,7 +1013,9 @@ final class Conductor
         return [
             'trace' => $surface,
             'state' => $playing->glance($this->clock->now() + self::LEAD) +
-                ($isOnAir ? ['players' => $this->reports->all()] : ['looked' => true]),
+                ($isOnAir
+                    ? ['players' => $this->reports->all(), 'dark' => (object) $this->devices->dark()]
+                    : ['looked' => true]),
         ];
     }
 

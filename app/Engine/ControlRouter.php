@@ -429,14 +429,14 @@ final class ControlRouter
         return $found;
     }
 
-    /** @return list<array{SendsMidi, string}> devices that are there and are sent timecode */
+    /** @return list<TimecodeOut> devices that are there and are sent timecode */
     public function timecodeDevices(): array
     {
         $found = [];
         foreach ($this->devices as $device) {
             if ($device->timecode && $device->protocol === 'midi') {
                 foreach ($this->routesOf($device) as [$source, $port]) {
-                    $source instanceof SendsMidi && ($found["$port"] = [$source, $port]);
+                    $source instanceof SendsMidi && ($found["$port"] = new MidiTimecodeOut($source, $port));
                 }
             }
         }

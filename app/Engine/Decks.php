@@ -428,7 +428,8 @@ final class Decks
         foreach (array_keys($this->chases) as $id) {
             $sheet = $this->sheets[$id] ?? null;
             $heard = $sheet === null ? null : $this->clocks[$sheet->clock] ?? null;
-            if ($heard?->isHeardAt($now, max(ExternalClock::FREEWHEEL, $sheet->freewheel)) !== true) {
+            $freewheel = max(ExternalClock::FREEWHEEL, $sheet->freewheel ?? 0);
+            if ($heard?->isHeardAt($now, $freewheel) !== true) {
                 unset($this->chases[$id], $this->errors[$id]);
                 isset($this->decks[$id]) && ($this->changed[$id] = true);
             }

@@ -7,6 +7,7 @@ namespace App\Engine;
 use App\Support\Interval;
 use Core\Bindings\Command;
 use Core\Bindings\DeviceLine;
+use Core\Protocol\Malformed;
 use Core\Protocol\PjLink;
 use Core\Units\InvalidValue;
 use React\EventLoop\LoopInterface;
@@ -26,8 +27,16 @@ final class Devices
 
     private const TRIES = 2;
 
+    /** Seconds in which answers to a search count, and how many. */
+    private const SEARCHES = 3;
+
+    private const MAX_FOUND = 200;
+
     /** @var array<string, array{name: string, link: ProjectorLink}> by projector */
     private array $projectors = [];
+
+    /** @var array<string, string> projectors that answered a search: hardware address by address */
+    private array $found = [];
 
     private int $under = 0;
 
@@ -36,8 +45,13 @@ final class Devices
 
     private readonly Connector $connector;
 
-    public function __construct(private readonly LoopInterface $loop, private readonly Guard $guard)
-    {
+    /** @param  list<string>  $broadcasts  addresses to which a search goes */
+    public function __construct(
+        private readonly LoopInterface $loop,
+        private readonly Guard $guard,
+        private readonly array $broadcasts = ['255.255.255.255', '127.255.255.255'],
+        private readonly int $searchPort = PjLink::PORT,
+    ) {
         $this->connector = new Connector(['timeout' => self::TIMEOUT], $loop);
         $loop->addPeriodicTimer(
             Interval::PollProjectors->seconds(),
@@ -86,16 +100,66 @@ final class Devices
 
             return null;
         }
+        if ($of === Command::Search) {
+            $this->search();
+
+            return null;
+        }
         $links = $this->named($command['projector'] ?? null);
         if ($links === []) {
             return 'No projector of this name has an address for PJLink.';
         }
         $on = ($command['on'] ?? true) === true;
-        foreach ($links as $link) {
-            $link->send($of === Command::Power ? PjLink::power($on) : PjLink::shutter($on));
+        try {
+            foreach ($links as $link) {
+                $link->send(
+                    match ($of) {
+                        Command::Power => PjLink::power($on),
+                        Command::Freeze => PjLink::freeze($on),
+                        Command::Input => PjLink::input(
+                            strtoupper((string) ($command['input'] ?? '')),
+                            max(1, $link->state()['class']),
+                        ),
+                        default => PjLink::shutter($on),
+                    },
+                );
+            }
+        } catch (Malformed) {
+            return "There is no input $command[input]: write one as 31, its kind and its number.";
         }
 
         return null;
+    }
+
+    /** Asks all of the network which projectors there are; what answers within a few seconds is told. */
+    private function search(): void
+    {
+        $this->found = [];
+        $socket = socket_create(AF_INET, SOCK_DGRAM, SOL_UDP);
+        if ($socket === false) {
+            return;
+        }
+        socket_set_option($socket, SOL_SOCKET, SO_BROADCAST, 1);
+        socket_set_nonblock($socket);
+        foreach ($this->broadcasts as $to) {
+            @socket_sendto($socket, PjLink::SEARCH, strlen(PjLink::SEARCH), 0, $to, $this->searchPort);
+        }
+        $until = hrtime(true) + self::SEARCHES * 1_000_000_000;
+        $timer = $this->loop->addPeriodicTimer(
+            0.1,
+            $this->guard->around('projector', function () use ($socket, $until, &$timer): void {
+                while (@socket_recvfrom($socket, $packet, 512, 0, $from, $port) !== false) {
+                    $hardware = PjLink::found((string) $packet);
+                    if ($hardware !== null && count($this->found) < self::MAX_FOUND) {
+                        $this->found[(string) $from] = $hardware;
+                    }
+                }
+                if (hrtime(true) > $until && $timer !== null) {
+                    $this->loop->cancelTimer($timer);
+                    socket_close($socket);
+                }
+            }),
+        );
     }
 
     /** @return list<ProjectorLink> by id or name, the beginning of names with a star; all where none is named */
@@ -193,16 +257,28 @@ final class Devices
         array_splice($this->last, self::REMEMBERED);
     }
 
-    /** @return array{projectors: object, lines: list<array{at: int, text: string, fault: string|null}>} */
+    /** @return array<string, string> projectors that give no light, or not what they are sent, and why */
+    public function dark(): array
+    {
+        return array_filter(array_map(static fn (array $one): ?string => $one['link']->dark(), $this->projectors));
+    }
+
+    /** @return array{projectors: object, lines: list<array{at: int, text: string, fault: string|null}>, found: object} */
     public function health(): array
     {
         return [
             'projectors' => (object) array_map(
-                static fn (array $one): array => ['errors' => (object) $one['link']->state()['errors']] +
-                    $one['link']->state(),
+                static fn (array $one): array => [
+                    'errors' => (object) $one['link']->state()['errors'],
+                    'inputs' => (object) array_map(
+                        PjLink::inputName(...),
+                        array_combine($one['link']->state()['inputs'], $one['link']->state()['inputs']),
+                    ),
+                ] + $one['link']->state(),
                 $this->projectors,
             ),
             'lines' => $this->last,
+            'found' => (object) $this->found,
         ];
     }
 }

@@ -60,6 +60,9 @@ final class OpenShow
     /** @var array<string, Device> by id */
     public array $devices = [];
 
+    /** @var array<string, array{string, string, int}> interface, address and port of nodes that are sent timecode, by id */
+    public array $timecode = [];
+
     /** @var array<string, array{name: string, address: string, password: string, shutsAtPanic: bool}> projectors with an address, by id */
     public array $projectors = [];
 
@@ -202,7 +205,12 @@ final class OpenShow
     /** @param  array<mixed>  $rows  device, binding and projector, each by id; all that there are */
     private function setBindings(array $rows): void
     {
-        [$this->devices, $this->bindings, $this->projectors] = [[], [], []];
+        [$this->devices, $this->bindings, $this->projectors, $this->timecode] = [[], [], [], []];
+        foreach ((array) ($rows['timecode'] ?? []) as $id => $to) {
+            if (is_array($to) && is_string($to[0] ?? null) && is_string($to[1] ?? null) && is_int($to[2] ?? null)) {
+                $this->timecode[(string) $id] = [$to[0], $to[1], $to[2]];
+            }
+        }
         foreach ((array) ($rows['projector'] ?? []) as $id => $row) {
             is_array($row) &&
                 ($this->projectors[(string) $id] = [

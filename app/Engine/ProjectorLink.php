@@ -42,7 +42,7 @@ final class ProjectorLink
 
     private ?TimerInterface $timer = null;
 
-    /** @var array{power: string|null, shut: bool|null, hours: list<int>, errors: array<string, string>, name: string, trouble: string} */
+    /** @var array{power: string|null, shut: bool|null, hours: list<int>, errors: array<string, string>, name: string, trouble: string, class: int, frozen: bool|null, input: string|null, inputs: list<string>, filter: int|null} */
     private array $state = [
         'power' => null,
         'shut' => null,
@@ -50,6 +50,11 @@ final class ProjectorLink
         'errors' => [],
         'name' => '',
         'trouble' => '',
+        'class' => 0,
+        'frozen' => null,
+        'input' => null,
+        'inputs' => [],
+        'filter' => null,
     ];
 
     private readonly Connector $connector;
@@ -64,10 +69,26 @@ final class ProjectorLink
         $this->connector = new Connector(['timeout' => self::TIMEOUT], $loop);
     }
 
-    /** @return array{power: string|null, shut: bool|null, hours: list<int>, errors: array<string, string>, name: string, trouble: string} */
+    /** @return array{power: string|null, shut: bool|null, hours: list<int>, errors: array<string, string>, name: string, trouble: string, class: int, frozen: bool|null, input: string|null, inputs: list<string>, filter: int|null} */
     public function state(): array
     {
         return $this->state;
+    }
+
+    /** Why it gives no light, or not what it is sent; null where it does, or that is not known yet. */
+    public function dark(): ?string
+    {
+        ['power' => $power, 'shut' => $isShut, 'frozen' => $isFrozen, 'trouble' => $trouble] = $this->state;
+
+        return match (true) {
+            $power === 'off' => 'is off',
+            $power === 'cooling' => 'cools down',
+            $power === 'warming' => 'warms up',
+            $power === 'on' && $isShut === true => 'has its shutter shut',
+            $power === 'on' && $isFrozen === true => 'shows a frozen picture',
+            $power === null && $trouble !== '' => 'does not answer: '.lcfirst(rtrim($trouble, '.')),
+            default => null,
+        };
     }
 
     /** Gives a command as soon as it may be given. One that switches takes the place of one before it that was not given yet. */
@@ -89,10 +110,23 @@ final class ProjectorLink
     /** Asks how it is. */
     public function poll(): void
     {
-        foreach ([PjLink::power(null), PjLink::shutter(null), PjLink::ask('errors'), PjLink::ask('lamp')] as $command) {
+        foreach (
+            [
+                PjLink::power(null),
+                PjLink::shutter(null),
+                PjLink::input(null, max(1, $this->state['class'])),
+                PjLink::ask('errors'),
+                PjLink::ask('lamp'),
+                ...$this->state['class'] === 2 ? [PjLink::freeze(null), PjLink::ask('filter')] : [],
+            ] as $command
+        ) {
             $this->send($command);
         }
-        $this->state['name'] === '' && $this->send(PjLink::ask('name'));
+        if ($this->state['class'] === 0) {
+            foreach (['class', 'name', 'inputs'] as $once) {
+                $this->send(PjLink::ask($once));
+            }
+        }
     }
 
     private function next(): void
@@ -182,6 +216,7 @@ final class ProjectorLink
         if (! $isQuestion && $answer['fault'] === null) {
             // What it was told it will be; the next question tells when.
             str_contains($this->asked, 'AVMT') && ($this->state['shut'] = str_contains($this->asked, '31'));
+            str_contains($this->asked, 'FREZ') && ($this->state['frozen'] = str_contains($this->asked, 'FREZ 1'));
             $this->queue[] = substr($this->asked, 0, 6)." ?\r";
         }
         // While it warms up or cools down, it can't do some things: that is no trouble of the link.
@@ -214,7 +249,9 @@ final class ProjectorLink
         $this->timer === null || $this->loop->cancelTimer($this->timer);
         [$this->connection, $this->prefix, $this->asked, $this->timer, $this->buffer] = [null, null, null, null, ''];
         if ($fault !== '') {
-            $this->state = ['power' => null, 'shut' => null, 'trouble' => $fault] + $this->state;
+            $this->state =
+                ['power' => null, 'shut' => null, 'frozen' => null, 'input' => null, 'trouble' => $fault] +
+                $this->state;
             // What is asked is asked again; what was wanted is not done late.
             $this->queue = [];
         }

@@ -10,8 +10,8 @@ use React\EventLoop\LoopInterface;
 use React\EventLoop\TimerInterface;
 
 /**
- * Sends devices where the driven timeline is, as MIDI time code: quarter frames while it runs forward at its own speed,
- * else a whole frame whenever that is another. While nobody is to hear it, it does nothing.
+ * Says where the driven timeline is: quarter by quarter of a frame while it runs forward at its own speed, else whole
+ * whenever that is another. While nobody is to hear it, it does nothing.
  */
 final class TimecodeSender
 {
@@ -24,7 +24,7 @@ final class TimecodeSender
     private int $number = -2;
 
     /**
-     * @param  \Closure(): list<array{SendsMidi, string}>  $devices  who hears it
+     * @param  \Closure(): list<TimecodeOut>  $devices  who hears it
      * @param  \Closure(): ?array{position: int, runs: bool, writer: MtcWriter}  $where  where it is; null where there is none
      */
     public function __construct(
@@ -59,7 +59,7 @@ final class TimecodeSender
         }
         ['position' => $position, 'runs' => $runs, 'writer' => $writer] = $where;
         if (! $runs) {
-            $this->say($devices, $writer->wholeAt($position));
+            $this->say($devices, $writer, $position);
 
             return;
         }
@@ -68,11 +68,11 @@ final class TimecodeSender
         $number = intdiv($position + intdiv($quarter, 4), $quarter);
         if ($number !== $this->number + 1) {
             // It leapt, or begins: where it is, whole, before the quarters that go on from there.
-            $this->say($devices, $writer->wholeAt($position));
+            $this->say($devices, $writer, $position);
         }
         [$this->said, $this->number] = ['', $number];
-        foreach ($devices as [$source, $device]) {
-            $source->sendMidi($writer->quarterAt($number * $quarter), $device);
+        foreach ($devices as $device) {
+            $device->quarter($writer, $number);
         }
         $this->timer = $this->loop->addTimer(
             max(0.001, Flicks::toSeconds(($number + 1) * $quarter - $position)),
@@ -80,13 +80,14 @@ final class TimecodeSender
         );
     }
 
-    /** @param  list<array{SendsMidi, string}>  $devices */
-    private function say(array $devices, string $whole): void
+    /** @param  list<TimecodeOut>  $devices */
+    private function say(array $devices, MtcWriter $writer, int $position): void
     {
+        $whole = $writer->frameAt($position)->text();
         if ($whole !== $this->said) {
             $this->said = $whole;
-            foreach ($devices as [$source, $device]) {
-                $source->sendMidi($whole, $device);
+            foreach ($devices as $device) {
+                $device->whole($writer, $position);
             }
         }
     }

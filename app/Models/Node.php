@@ -16,6 +16,6 @@ final class Node extends Model
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['synchronised' => 'boolean', 'onlyChanges' => 'boolean'];
+        return ['synchronised' => 'boolean', 'onlyChanges' => 'boolean', 'timecode' => 'boolean'];
     }
 }

@@ -21,6 +21,10 @@ final class ProjectorRig
 
     private bool $isShut = false;
 
+    private bool $isFrozen = false;
+
+    private string $input = '31';
+
     private float $since = 0.0;
 
     /** Commands that were taken. */
@@ -103,11 +107,70 @@ final class ProjectorRig
             'CLSS ?' => '2',
             'INF1 ?' => 'Saltgate',
             'INF2 ?' => 'Harbour 12',
-            'INPT ?' => '31',
+            'INPT ?' => $this->input,
+            'INPT =' => $this->takeInput($what),
+            'INST ?' => '11 31 32 51',
+            'FREZ ?' => $class === '1' ? 'ERR1' : ($this->isFrozen ? '1' : '0'),
+            'FREZ =' => $class === '1' ? 'ERR1' : $this->freeze($what),
+            'FILT ?' => $class === '1' ? 'ERR1' : (string) intdiv($this->hours, 2),
             default => 'ERR1',
         };
 
         return "%$class$command=$said";
+    }
+
+    private function takeInput(string $what): string
+    {
+        if (! in_array($what, ['11', '31', '32', '51'], true)) {
+            return 'ERR2';
+        }
+        if ($this->power !== '1') {
+            return 'ERR3';
+        }
+        $this->input = $what;
+
+        return 'OK';
+    }
+
+    private function freeze(string $what): string
+    {
+        if ($what !== '0' && $what !== '1') {
+            return 'ERR2';
+        }
+        if ($this->power !== '1') {
+            return 'ERR3';
+        }
+        $this->isFrozen = $what === '1';
+
+        return 'OK';
+    }
+
+    /**
+     * Answers searches over UDP, each projector from its own address.
+     *
+     * @param  list<string>  $addresses  host and port of each
+     * @return bool whether it listens
+     */
+    public static function answerSearches(LoopInterface $loop, array $addresses, int $port): bool
+    {
+        $socket = @stream_socket_server("udp://127.255.255.255:$port", $code, $error, STREAM_SERVER_BIND);
+        if ($socket === false) {
+            return false;
+        }
+        $own = [];
+        foreach ($addresses as $n => $address) {
+            $one = @stream_socket_server("udp://$address", $code, $error, STREAM_SERVER_BIND);
+            $one === false || ($own[sprintf('02:00:5A:17:00:%02X', $n + 1)] = $one);
+        }
+        stream_set_blocking($socket, false);
+        $loop->addReadStream($socket, static function () use ($socket, $own): void {
+            $packet = stream_socket_recvfrom($socket, 512, 0, $from);
+            foreach ($packet === "%2SRCH\r" && is_string($from) ? $own : [] as $hardware => $one) {
+                @stream_socket_sendto($one, "%2ACKN=$hardware\r", 0, $from);
+            }
+        });
+
+        return true;
     }
 
     private function settle(): void
@@ -146,11 +209,17 @@ final class ProjectorRig
         return 'OK';
     }
 
-    /** @return array{power: string, shut: bool, taken: int} */
+    /** @return array{power: string, shut: bool, frozen: bool, input: string, taken: int} */
     public function state(): array
     {
         $this->settle();
 
-        return ['power' => $this->power, 'shut' => $this->isShut, 'taken' => $this->taken];
+        return [
+            'power' => $this->power,
+            'shut' => $this->isShut,
+            'frozen' => $this->isFrozen,
+            'input' => $this->input,
+            'taken' => $this->taken,
+        ];
     }
 }

@@ -39,6 +39,17 @@ final class EngineState
     }
 
     /**
+     * Projectors that give no light, or not what they are sent.
+     *
+     * @param  array<string, mixed>  $state
+     * @return array<string, string> why, by projector
+     */
+    public static function dark(array $state): array
+    {
+        return array_filter((array) ($state['dark'] ?? []), is_string(...));
+    }
+
+    /**
      * What open players report, by output; null when the show is not on air.
      *
      * @param  array<string, mixed>  $state

@@ -18,6 +18,8 @@ enum ArgumentType: string
     case Text = 'text';
     /** A cue by its id, number or name: text in JSON, a number outside, too. */
     case Cue = 'cue';
+    /** A short text that may be written as a whole number. */
+    case Code = 'code';
     case List = 'list';
     case Object = 'object';
 
@@ -25,7 +27,7 @@ enum ArgumentType: string
     public function fits(mixed $value): bool
     {
         return match ($this) {
-            self::Text, self::Cue => is_string($value),
+            self::Text, self::Cue, self::Code => is_string($value),
             self::Time, self::Number => is_int($value) || is_float($value),
             self::Whole => is_int($value),
             self::Switch => is_bool($value),
@@ -44,6 +46,7 @@ enum ArgumentType: string
             self::Time => 'a number (of flicks)',
             self::Object => 'an object',
             self::Cue => 'a text (id, number or name of a cue)',
+            self::Code => 'a text',
             default => "a $this->value",
         };
     }
@@ -55,6 +58,7 @@ enum ArgumentType: string
             self::Time => 'seconds',
             self::Switch => '1 or 0',
             self::Cue => 'number or name of a cue',
+            self::Code => 'text or whole number',
             default => $this->value,
         };
     }
@@ -74,6 +78,11 @@ enum ArgumentType: string
 
         return match ($this) {
             self::Text => is_string($given) ? $given : null,
+            self::Code => is_string($given)
+                ? $given
+                : ($number !== null && $number >= 0 && (float) $number === floor((float) $number) && $number < 1e6
+                    ? (string) (int) $number
+                    : null),
             self::Cue => is_string($given)
                 ? $given
                 : ($number === null || $number < 0 || $number > 1e9

@@ -39,6 +39,9 @@ enum Command: string
     case ClockStep = 'clockStep';
     case Power = 'power';
     case Shutter = 'shutter';
+    case Freeze = 'freeze';
+    case Input = 'input';
+    case Search = 'search';
     case Send = 'send';
     case Bind = 'bind';
 
@@ -71,6 +74,9 @@ enum Command: string
             self::ClockStep => 'What is fired after a step of the clock',
             self::Power => 'Power of projectors: on, or off',
             self::Shutter => 'Shutter of projectors: shut, or open',
+            self::Freeze => 'Freeze the picture of projectors, or let it go on',
+            self::Input => 'Input of projectors, as 31',
+            self::Search => 'Search the network for projectors',
             self::Send => 'Send a line to a device',
             self::Bind => 'Values of a control',
         };
@@ -123,7 +129,12 @@ enum Command: string
                 Argument::optional('test', ArgumentType::Object, 'test'),
             ],
             self::ClockStep => [Argument::required('fire', ArgumentType::Text, 'answer')],
-            self::Power, self::Shutter => [
+            self::Search => [],
+            self::Input => [
+                Argument::required('input', ArgumentType::Code, 'input, kind and number'),
+                Argument::optional('projector', ArgumentType::Text, 'projector, by name; all where none is named'),
+            ],
+            self::Power, self::Shutter, self::Freeze => [
                 Argument::optional('on', ArgumentType::Switch, 'on, or shut'),
                 Argument::optional('projector', ArgumentType::Text, 'projector, by name; all where none is named'),
             ],
@@ -141,7 +152,14 @@ enum Command: string
     public function isForControls(): bool
     {
         return match ($this) {
-            self::Live, self::Cards, self::Mark, self::Light, self::ClockStep, self::Send, self::Bind => false,
+            self::Live,
+            self::Cards,
+            self::Mark,
+            self::Light,
+            self::ClockStep,
+            self::Send,
+            self::Search,
+            self::Bind => false,
             default => true,
         };
     }
@@ -161,7 +179,7 @@ enum Command: string
     /** Whether it switches or tells devices outside. */
     public function isOfDevices(): bool
     {
-        return in_array($this, [self::Power, self::Shutter, self::Send], true);
+        return in_array($this, [self::Power, self::Shutter, self::Freeze, self::Input, self::Search, self::Send], true);
     }
 
     /** Whether a cue may give it when it is fired: none that fires cues. */

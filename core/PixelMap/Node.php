@@ -22,6 +22,7 @@ final readonly class Node
      * @param  bool  $synchronised  whether nodes are told when to show what they have
      * @param  bool  $onlyChanges  whether what did not change is sent only as often as it has to be, else each frame
      * @param  int  $limit  universes that it takes; 0 where that is not known
+     * @param  bool  $timecode  whether it is sent the timecode of the driven timeline, by Art-Net
      */
     private function __construct(
         public string $name,
@@ -34,6 +35,7 @@ final readonly class Node
         public bool $synchronised,
         public bool $onlyChanges,
         public int $limit,
+        public bool $timecode = false,
     ) {
     }
 
@@ -61,6 +63,7 @@ final readonly class Node
             (bool) ($row['synchronised'] ?? false),
             (bool) ($row['onlyChanges'] ?? true),
             Check::whole('limit', (int) ($row['limit'] ?? 0), 0, Universes::LAST),
+            (bool) ($row['timecode'] ?? false) && $protocol === 'artnet',
         );
     }
 

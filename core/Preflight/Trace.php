@@ -26,10 +26,11 @@ final class Trace
      * @param  Moment  $moment  what every value is
      * @param  array<string, list<array{lacks?: list<string>, late?: int}>>|null  $players  by output: what the open
      *     players report; null when the show is not on air
+     * @param  array<string, string>  $dark  projectors that give no light, or not what they are sent: why, as in "is off"
      * @return list<array{link: string, state: string, kind: string, id: string, name: string, message: string}> six
      *     links; state is ok, attention or fault
      */
-    public static function of(Show $show, string $surfaceId, Moment $moment, ?array $players): array
+    public static function of(Show $show, string $surfaceId, Moment $moment, ?array $players, array $dark = []): array
     {
         $surface = $show->venue->surfaces[$surfaceId] ?? null;
         if ($surface === null) {
@@ -75,7 +76,7 @@ final class Trace
                 $surface->name,
                 $surface->carrier->inWords().", {$surface->width()} × {$surface->height()} px.",
             ),
-            ...self::way($show, $surfaceId, $moment, $players),
+            ...self::way($show, $surfaceId, $moment, $players, $dark),
         ];
     }
 
@@ -317,9 +318,10 @@ final class Trace
      * counts where there is no other.
      *
      * @param  array<string, list<array{lacks?: list<string>, late?: int}>>|null  $players
+     * @param  array<string, string>  $dark
      * @return array{array{link: string, state: string, kind: string, id: string, name: string, message: string}, array{link: string, state: string, kind: string, id: string, name: string, message: string}}
      */
-    private static function way(Show $show, string $surfaceId, Moment $moment, ?array $players): array
+    private static function way(Show $show, string $surfaceId, Moment $moment, ?array $players, array $dark): array
     {
         [$main, $standby] = [[], []];
         foreach ($show->delivery->regions as $outputId => $regions) {
@@ -333,6 +335,7 @@ final class Trace
                         $region,
                         $moment,
                         $players === null ? null : $players[$outputId] ?? [],
+                        $dark,
                     );
                     $backup ? ($standby[] = $way) : ($main[] = $way);
                 }
@@ -431,10 +434,17 @@ final class Trace
 
     /**
      * @param  list<array{lacks?: list<string>, late?: int}>|null  $open  what its players report
+     * @param  array<string, string>  $dark
      * @return array{array{link: string, state: string, kind: string, id: string, name: string, message: string}, array{link: string, state: string, kind: string, id: string, name: string, message: string}}
      */
-    private static function wayBy(Show $show, string $outputId, Region $region, Moment $moment, ?array $open): array
-    {
+    private static function wayBy(
+        Show $show,
+        string $outputId,
+        Region $region,
+        Moment $moment,
+        ?array $open,
+        array $dark,
+    ): array {
         $output = $show->delivery->outputs[$outputId];
         $link = match (true) {
             $moment->master() <= 0 => self::link(
@@ -500,6 +510,14 @@ final class Trace
                     $id,
                     $name('player'),
                     "The player for $output->name lacks: ".implode('; ', $lacks).'.',
+                ),
+                $feed?->projector !== null && isset($dark[$feed->projector]) => self::link(
+                    'Device',
+                    'fault',
+                    'projector',
+                    $feed->projector,
+                    $show->venue->projectors[$feed->projector]->name ?? $feed->name,
+                    ($show->venue->projectors[$feed->projector]->name ?? $feed->name)." {$dark[$feed->projector]}.",
                 ),
                 default => self::link(
                     'Device',

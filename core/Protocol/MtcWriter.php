@@ -31,6 +31,12 @@ final readonly class MtcWriter
         $this->rate = FrameRate::of(self::OF[$clock->name] ?? $clock->name);
     }
 
+    /** The frame that is shown at a time, by the rate that it is said in. */
+    public function frameAt(int $flicks): TimecodeFrame
+    {
+        return TimecodeFrame::shownAt($flicks, $this->rate);
+    }
+
     /** Flicks of a quarter frame. */
     public function quarter(): int
     {
@@ -50,7 +56,7 @@ final readonly class MtcWriter
     /** The message that says where it is, whole. */
     public function wholeAt(int $flicks): string
     {
-        $frame = TimecodeFrame::shownAt($flicks, $this->rate);
+        $frame = $this->frameAt($flicks);
         $bits = (int) array_search($this->rate->name, MtcReader::RATES, true) << 5;
 
         return pack(

@@ -26,6 +26,16 @@ final class PjLink
 
     private const POWER = ['off', 'on', 'cooling', 'warming'];
 
+    /** Kinds of inputs. */
+    private const INPUTS = [
+        '1' => 'RGB',
+        '2' => 'Video',
+        '3' => 'Digital',
+        '4' => 'Storage',
+        '5' => 'Network',
+        '6' => 'Internal',
+    ];
+
     /** What an error status is about, in its order. */
     private const PARTS = ['fan', 'lamp', 'temperature', 'cover', 'filter', 'other'];
 
@@ -41,18 +51,61 @@ final class PjLink
         return '%1AVMT '.($isShut === null ? '?' : ($isShut ? '31' : '30'))."\r";
     }
 
-    /** The command that asks for hours of lamps, errors, the name, or the class. */
+    /** The command that freezes the picture, or asks whether it is (class 2). */
+    public static function freeze(?bool $isFrozen): string
+    {
+        return '%2FREZ '.($isFrozen === null ? '?' : ($isFrozen ? '1' : '0'))."\r";
+    }
+
+    /**
+     * The command that takes an input, or asks which is taken.
+     *
+     * @param  string|null  $input  its kind and number, as in 31
+     * @param  int  $class  of the projector: numbers beyond 9 are letters in class 2
+     *
+     * @throws Malformed for what is no input
+     */
+    public static function input(?string $input, int $class = 1): string
+    {
+        if ($input !== null && preg_match($class > 1 ? '/^[1-6][1-9A-Z]$/D' : '/^[1-5][1-9]$/D', $input) !== 1) {
+            throw Malformed::because("there is no input $input");
+        }
+
+        return "%{$class}INPT ".($input ?? '?')."\r";
+    }
+
+    /** What people call an input. */
+    public static function inputName(string $input): string
+    {
+        return (self::INPUTS[$input[0] ?? ''] ?? 'Input').' '.substr($input, 1);
+    }
+
+    /** What is sent to all of a network to find the projectors of class 2 there, over UDP. */
+    public const SEARCH = "%2SRCH\r";
+
+    /** The hardware address that a projector answers a search with; null for what is no such answer. */
+    public static function found(string $packet): ?string
+    {
+        return preg_match('/^%2ACKN=((?:[0-9A-F]{2}:){5}[0-9A-F]{2})\r?$/iD', $packet, $m) === 1
+            ? strtoupper($m[1])
+            : null;
+    }
+
+    /** The command that asks for hours of lamps or of the filter, errors, the name, the class, or the inputs. */
     public static function ask(string $what): string
     {
-        return '%1'.
-            match ($what) {
-                'lamp' => 'LAMP',
-                'errors' => 'ERST',
-                'name' => 'NAME',
-                'class' => 'CLSS',
-                default => throw new \InvalidArgumentException("A projector is not asked for $what."),
-            }.
-            " ?\r";
+        return $what === 'filter'
+            ? "%2FILT ?\r"
+            : '%1'.
+                    match ($what) {
+                        'lamp' => 'LAMP',
+                        'errors' => 'ERST',
+                        'name' => 'NAME',
+                        'class' => 'CLSS',
+                        'inputs' => 'INST',
+                        default => throw new \InvalidArgumentException("A projector is not asked for $what."),
+                    }.
+                    " ?\r";
     }
 
     /**
@@ -82,7 +135,7 @@ final class PjLink
      * What an answer says.
      *
      * @param  string  $line  without its end
-     * @return array{command: string, fault: string|null, power?: string, shut?: bool, hours?: list<int>, errors?: array<string, string>, name?: string, class?: int}
+     * @return array{command: string, fault: string|null, power?: string, shut?: bool, hours?: list<int>, errors?: array<string, string>, name?: string, class?: int, frozen?: bool, input?: string, inputs?: list<string>, filter?: int}
      *     command POWR, AVMT, …; power off, on, cooling or warming; errors warning or error by part, without those that are fine
      *
      * @throws Malformed
@@ -139,6 +192,18 @@ final class PjLink
                     ]
                     : throw Malformed::because('there is no such status of errors'),
                 'NAME' => ['name' => mb_scrub($said)],
+                'FREZ' => preg_match('/^[01]$/D', $said) === 1
+                    ? ['frozen' => $said === '1']
+                    : throw Malformed::because("there is no freeze $said"),
+                'INPT' => preg_match('/^[1-6][1-9A-Z]$/D', $said) === 1
+                    ? ['input' => $said]
+                    : throw Malformed::because("there is no input $said"),
+                'INST' => preg_match('/^[1-6][1-9A-Z](?: [1-6][1-9A-Z])*$/D', $said) === 1
+                    ? ['inputs' => explode(' ', $said)]
+                    : throw Malformed::because('there are no such inputs'),
+                'FILT' => preg_match('/^\d{1,5}$/D', $said) === 1
+                    ? ['filter' => (int) $said]
+                    : throw Malformed::because('there are no such hours of the filter'),
                 'CLSS' => ['class' => max(1, min(2, (int) $said))],
                 default => [],
             };

@@ -15,6 +15,60 @@ use PHPUnit\Framework\TestCase;
 
 final class PjLinkTest extends TestCase
 {
+    public function test_commands_and_answers_of_class_2(): void
+    {
+        self::assertSame(
+            [
+                "%2FREZ 1\r",
+                "%2FREZ 0\r",
+                "%2FREZ ?\r",
+                "%1INPT 31\r",
+                "%2INPT 6Z\r",
+                "%2INPT ?\r",
+                "%2FILT ?\r",
+                "%1INST ?\r",
+            ],
+            [
+                PjLink::freeze(true),
+                PjLink::freeze(false),
+                PjLink::freeze(null),
+                PjLink::input('31'),
+                PjLink::input('6Z', 2),
+                PjLink::input(null, 2),
+                PjLink::ask('filter'),
+                PjLink::ask('inputs'),
+            ],
+        );
+        self::assertSame(
+            [['frozen' => true], ['input' => '3A'], ['inputs' => ['11', '31']], ['filter' => 120]],
+            array_map(
+                static fn (string $line): array => array_diff_key(PjLink::answer($line), ['command' => 0, 'fault' => 0]),
+                ['%2FREZ=1', '%2INPT=3A', '%1INST=11 31', '%2FILT=120'],
+            ),
+        );
+        foreach (['%2FREZ=2', '%2INPT=03', '%1INST=', '%2FILT=x'] as $line) {
+            try {
+                PjLink::answer($line);
+                self::fail("$line was taken.");
+            } catch (Malformed $malformed) {
+                self::assertNotSame('', $malformed->getMessage());
+            }
+        }
+        foreach ([['6A', 1], ['3A', 1], ['70', 2], ['3', 2]] as [$input, $class]) {
+            try {
+                PjLink::input($input, $class);
+                self::fail("$input was taken.");
+            } catch (Malformed $malformed) {
+                self::assertStringContainsString($input, $malformed->getMessage());
+            }
+        }
+        self::assertSame(
+            ['0A:1B:2C:3D:4E:5F', null, null],
+            array_map(PjLink::found(...), ["%2ACKN=0a:1b:2c:3d:4e:5f\r", '%2ACKN=0a:1b', '%2SRCH']),
+        );
+        self::assertSame(['Digital 1', 'Internal A'], [PjLink::inputName('31'), PjLink::inputName('6A')]);
+    }
+
     public function test_the_password_goes_as_in_the_standards_example(): void
     {
         self::assertSame(

@@ -85,7 +85,7 @@ final class PreflightTest extends TestCase
                 ['id' => 'rc', 'output' => 'c'] + $region,
             ],
         ];
-        $device = static function (array $open, array $more = []) use ($rows): array {
+        $device = static function (array $open, array $more = [], array $dark = []) use ($rows): array {
             $show = PlaybackTest::show([], $more + $rows);
             $compiler = new PlanCompiler();
             $compiler->compile($show, 1);
@@ -98,10 +98,30 @@ final class PreflightTest extends TestCase
             $players = array_fill_keys($open, [['lacks' => []]]);
 
             return array_intersect_key(
-                array_column(Trace::of($show, 'wall', $moment, $players), null, 'link')['Device'],
+                array_column(Trace::of($show, 'wall', $moment, $players, $dark), null, 'link')['Device'],
                 array_flip(['state', 'kind', 'id', 'name', 'message']),
             );
         };
+        // A projector that should give light and does not is what is wrong, past its player.
+        $thrown = [
+            'projector' => [
+                [
+                    'id' => 'beam',
+                    'name' => 'House left',
+                    'position' => [0, 0, 0],
+                    'rotation' => [0, 0, 0],
+                    'lens' => [],
+                ],
+            ],
+            'feed' => [
+                ['id' => 'fb', 'output' => 'b', 'name' => 'Beamer', 'role' => 'projector', 'projector' => 'beam'],
+            ],
+        ];
+        self::assertSame(
+            ['fault', 'projector', 'beam', 'House left', 'House left has its shutter shut.'],
+            array_values($device(['b', 'c'], $thrown, ['beam' => 'has its shutter shut', 'other' => 'is off'])),
+        );
+        self::assertSame('ok', $device(['b', 'c'], $thrown, ['other' => 'is off'])['state']);
         self::assertSame(
             [
                 'state' => 'ok',

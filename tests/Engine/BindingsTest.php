@@ -6,6 +6,7 @@ namespace Tests\Engine;
 
 use App\Engine\Wire;
 use Core\Bindings\Action;
+use Core\Protocol\ArtNet;
 use Core\Protocol\MidiStream;
 use Core\Protocol\MtcReader;
 use Core\Protocol\Osc;
@@ -521,6 +522,62 @@ final class BindingsTest extends ConductorCase
         usleep(100_000);
         self::assertSame('', self::received($socket), 'Each once.');
         self::assertCount(2, $this->live('state')['devices']['lines']);
+    }
+
+    public function test_a_node_is_sent_the_timecode_of_the_driven_timeline_a_packet_a_frame(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        $second = Flicks::PER_SECOND;
+        $socket =
+            stream_socket_server('udp://127.0.0.1:'.(TEST_PORTS + 39), $code, $error, STREAM_SERVER_BIND) ?:
+            self::fail('No UDP.');
+        stream_set_blocking($socket, false);
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Node',
+            'changes' => [
+                $this->created('node', $this->id(), [
+                    'name' => 'Desk',
+                    'protocol' => 'artnet',
+                    'address' => '127.0.0.1',
+                    'port' => TEST_PORTS + 39,
+                    'timecode' => true,
+                ]),
+                $this->updated('timeline', $ids['line'], ['clockStart' => [0, 3600 * $second]]),
+            ],
+        ])->assertCreated();
+        $this->start();
+        $this->until('the show', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 2);
+        $next = static function () use ($socket): ?array {
+            $packet = self::received($socket);
+
+            return $packet === '' ? null : ArtNet::decode($packet);
+        };
+        self::assertSame(200, $this->told('command', ['action' => 'jump', 'time' => 5 * $second]));
+        $this->until('where it stands', static fn (): bool => ($next()['timecode'] ?? null)?->text() === '01:00:05:00');
+        self::assertSame(200, $this->told('command', ['action' => 'play']));
+        $frames = [];
+        $this->until('two seconds', static function () use ($next, &$frames): bool {
+            while (($told = $next()) !== null) {
+                $frames[] = [$told['timecode']->text(), $told['rate']];
+            }
+
+            return count($frames) > 51;
+        });
+        // Frame by frame, none left out: 01:00:05:01, :02 …; the first may be said twice, standing and running.
+        $numbers = array_values(
+            array_unique(
+                array_map(static fn (array $f): int => (int) substr($f[0], 6, 2) * 25 + (int) substr($f[0], 9), $frames),
+            ),
+        );
+        self::assertSame(range($numbers[0], $numbers[0] + count($numbers) - 1), $numbers);
+        self::assertSame(['25'], array_values(array_unique(array_column($frames, 1))));
+        self::assertLessThanOrEqual(127, $numbers[0]);
+        self::assertSame(200, $this->told('command', ['action' => 'hold']));
+        usleep(300_000);
+        while ($next() !== null) {
+        }
+        usleep(300_000);
+        self::assertNull($next(), 'While it stands, nothing is sent.');
     }
 
     public function test_a_device_is_sent_the_timecode_of_the_driven_timeline(): void

@@ -90,8 +90,31 @@ final class DevicesTest extends TestCase
         $this->devices->perform(Command::Shutter, ['on' => true, 'projector' => 'l']);
         $this->until('it to be shut', static fn (): bool => $left->state()['shut']);
         $this->until('it to be known', fn (): bool => $this->projector('l')['shut'] === true);
+        self::assertSame('has its shutter shut', $this->devices->dark()['l']);
+        self::assertStringStartsWith('does not answer: it can\'t be reached', $this->devices->dark()['n']);
         $this->devices->perform(Command::Shutter, ['on' => false]);
         $this->until('it to be open', static fn (): bool => ! $left->state()['shut']);
+        // Class 2: the picture is frozen, an input taken; hours of the filter.
+        $this->until('its class', fn (): bool => $this->projector('l')['class'] === 2);
+        $this->devices->perform(Command::Freeze, ['on' => true, 'projector' => 'l']);
+        $this->until('the freeze', static fn (): bool => $left->state()['frozen']);
+        $this->until('it to be known', fn (): bool => $this->projector('l')['frozen'] === true);
+        $this->devices->perform(Command::Input, ['input' => '51', 'projector' => 'l']);
+        $this->until('the input', static fn (): bool => $left->state()['input'] === '51');
+        $this->until('it to be known', fn (): bool => $this->projector('l')['input'] === '51');
+        self::assertEquals(
+            (object) ['11' => 'RGB 1', '31' => 'Digital 1', '32' => 'Digital 2', '51' => 'Network 1'],
+            $this->projector('l')['inputs'],
+        );
+        $this->devices->perform(Command::Input, ['input' => '39', 'projector' => 'l']);
+        $this->until(
+            'the refusal',
+            fn (): bool => $this->projector('l')['trouble'] === 'It does not take this parameter.',
+        );
+        self::assertSame(
+            'There is no input 99: write one as 31, its kind and its number.',
+            $this->devices->perform(Command::Input, ['input' => '99', 'projector' => 'l']),
+        );
         self::assertSame(
             'No projector of this name has an address for PJLink.',
             $this->devices->perform(Command::Power, ['projector' => 'Nobody']),
@@ -99,6 +122,20 @@ final class DevicesTest extends TestCase
         // One that is gone from the show is left alone.
         $this->devices->setProjectors([]);
         self::assertSame([], (array) $this->devices->health()['projectors']);
+    }
+
+    public function test_projectors_of_a_network_are_found_by_a_search(): void
+    {
+        $port = TEST_PORTS + 52;
+        $addresses = ["127.0.0.21:$port", "127.0.0.22:$port"];
+        self::assertTrue(ProjectorRig::answerSearches($this->loop, $addresses, $port));
+        $devices = new Devices($this->loop, new Guard(), ['127.255.255.255'], $port);
+        self::assertNull($devices->perform(Command::Search, []));
+        $this->until('two answers', static fn (): bool => count((array) $devices->health()['found']) === 2);
+        self::assertEquals(
+            ['127.0.0.21' => '02:00:5A:17:00:01', '127.0.0.22' => '02:00:5A:17:00:02'],
+            (array) $devices->health()['found'],
+        );
     }
 
     public function test_a_hostile_projector_is_given_up_in_words_and_never_stops_the_loop(): void

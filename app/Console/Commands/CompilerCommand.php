@@ -10,9 +10,8 @@ use App\Models\Show;
 use App\Show\EngineState;
 use App\Show\ShowRepository;
 use App\Show\WarpStore;
-use Core\Bindings\Binding;
-use Core\Bindings\Device;
 use Core\Cues\Cue;
+use Core\PixelMap\Node;
 use Core\Plan\PlanCompiler;
 use Core\Playback\CueSheet;
 use Core\Playback\Snapshot;
@@ -46,14 +45,8 @@ final class CompilerCommand extends Command
     /** @var array<string, Cue> as they were told last */
     private array $cues = [];
 
-    /** @var array<string, Binding> as they were told last */
-    private array $toldBindings = [];
-
-    /** @var array<string, Device> */
+    /** @var array<string, array<array-key, mixed>> devices, bindings and what else listens, as they were told last */
     private array $toldDevices = [];
-
-    /** @var array<string, array<string, mixed>> */
-    private array $toldProjectors = [];
 
     public function handle(ShowRepository $rows): int
     {
@@ -69,14 +62,16 @@ final class CompilerCommand extends Command
         $this->read($show, $rows);
         $bundle = $this->compiler->compile($this->document->show, $this->revision);
         $packs = Packs::ofConfig();
-        $this->send(Wire::READY, [
-            'show' => $show->id,
-            'revision' => $this->revision,
-            'pack' => $packs->put($bundle),
-            'timelines' => $this->timelines(),
-            'cues' => (object) $this->changedCues(),
-            'bindings' => $this->bindings(),
-        ]);
+        $this->send(
+            Wire::READY,
+            [
+                'show' => $show->id,
+                'revision' => $this->revision,
+                'pack' => $packs->put($bundle),
+                'timelines' => $this->timelines(),
+                'cues' => (object) $this->changedCues(),
+            ] + $this->changedDevices(),
+        );
         $this->figures = Figures::of($this->document->show, $this->cache);
         while (($line = fgets(STDIN)) !== false) {
             $message = json_decode($line, true);
@@ -117,6 +112,7 @@ final class CompilerCommand extends Command
                 (string) $message['trace'],
                 $moment,
                 EngineState::players((array) $message['state']),
+                EngineState::dark((array) $message['state']),
             );
             $this->send(Wire::ANSWER, [
                 'id' => $message['id'],
@@ -163,12 +159,7 @@ final class CompilerCommand extends Command
                 'revision' => $this->revision,
                 'timelines' => $this->timelines(),
                 'cues' => (object) $this->changedCues(),
-            ] +
-                ($this->toldBindings === $this->document->show->delivery->bindings &&
-                $this->toldDevices === $this->document->show->delivery->devices &&
-                $this->toldProjectors === $this->projectors()
-                    ? []
-                    : ['bindings' => $this->bindings()]),
+            ] + $this->changedDevices(),
         );
         $this->write(Wire::pack(Wire::BUNDLE, $bundle->toBytes()));
         $figures = Figures::of($this->document->show, $this->cache);
@@ -200,18 +191,25 @@ final class CompilerCommand extends Command
         return $changed;
     }
 
-    /** @return array<string, object> rows of devices, and of bindings that mean something, by id */
-    private function bindings(): array
+    /** @return array{bindings?: array<string, object>} what devices there are and what is bound, where that is another than was told */
+    private function changedDevices(): array
     {
-        ['bindings' => $this->toldBindings, 'devices' => $this->toldDevices] = get_object_vars(
-            $this->document->show->delivery,
-        );
-
-        return [
-            'device' => (object) array_intersect_key($this->document->rows['device'] ?? [], $this->toldDevices),
-            'binding' => (object) array_intersect_key($this->document->rows['binding'] ?? [], $this->toldBindings),
-            'projector' => (object) ($this->toldProjectors = $this->projectors()),
+        $delivery = $this->document->show->delivery;
+        $now = [
+            'device' => array_intersect_key($this->document->rows['device'] ?? [], $delivery->devices),
+            'binding' => array_intersect_key($this->document->rows['binding'] ?? [], $delivery->bindings),
+            'projector' => $this->projectors(),
+            'timecode' => array_map(
+                static fn (Node $node): array => [$node->interface, $node->destination(1), $node->port()],
+                array_filter($delivery->nodes, static fn (Node $node): bool => $node->timecode),
+            ),
         ];
+        if ($now === $this->toldDevices) {
+            return [];
+        }
+        $this->toldDevices = $now;
+
+        return ['bindings' => array_map(static fn (array $rows): object => (object) $rows, $now)];
     }
 
     /** @return array<string, array<string, mixed>> projectors that are told what to do, by id */

@@ -40,6 +40,15 @@ final class InputsCommand extends Command
                 true,
             );
         }
+        $port > 0 &&
+            ProjectorRig::answerSearches(
+                $loop,
+                array_map(
+                    static fn (int $i): string => long2ip(ip2long(ProjectorRig::FIRST) + $i).":$port",
+                    range(0, self::PROJECTORS - 1),
+                ),
+                $port,
+            );
         foreach ([SIGTERM, SIGINT] as $signal) {
             $loop->addSignal($signal, static fn () => $loop->stop());
         }

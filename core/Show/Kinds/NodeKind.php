@@ -34,6 +34,7 @@ final readonly class NodeKind implements Kind
             'synchronised' => ['boolean', false],
             'onlyChanges' => ['boolean', true],
             'limit' => ['integer', 0],
+            'timecode' => ['boolean', false],
         ];
     }
 

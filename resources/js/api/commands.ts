@@ -31,6 +31,13 @@ export const commands = [
   { name: 'identify', label: 'Name an output on its picture', osc: '/kite/identify output', needs: ['output'] },
   { name: 'power', label: 'Power of projectors: on, or off', osc: '/kite/power [on] [projector]', needs: [] },
   { name: 'shutter', label: 'Shutter of projectors: shut, or open', osc: '/kite/shutter [on] [projector]', needs: [] },
+  {
+    name: 'freeze',
+    label: 'Freeze the picture of projectors, or let it go on',
+    osc: '/kite/freeze [on] [projector]',
+    needs: [],
+  },
+  { name: 'input', label: 'Input of projectors, as 31', osc: '/kite/input input [projector]', needs: ['input'] },
 ] as const;
 
 /** What a binding may be made of. */

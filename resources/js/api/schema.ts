@@ -6042,6 +6042,32 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
+            action: "freeze";
+            /** @description on, or shut */
+            on?: boolean | null;
+            /** @description projector, by name; all where none is named */
+            projector?: string | null;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            action: "input";
+            /** @description input, kind and number */
+            input: string;
+            /** @description projector, by name; all where none is named */
+            projector?: string | null;
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
+            action: "search";
+            show?: string;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
             action: "send";
             /** @description what goes where */
             line: string;
@@ -6495,6 +6521,7 @@ export interface components {
             synchronised: boolean;
             onlyChanges: boolean;
             limit: number;
+            timecode: boolean;
         };
         Patch: {
             id: string;

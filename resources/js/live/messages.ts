@@ -280,6 +280,13 @@ export interface ProjectorHealth {
   errors: Record<string, string>;
   name: string;
   trouble: string;
+  /** 0 while that is not known. */
+  class: number;
+  frozen: boolean | null;
+  input: string | null;
+  /** What its inputs are called, by their codes. */
+  inputs: Record<string, string>;
+  filter: number | null;
 }
 
 export interface Health {
@@ -312,6 +319,8 @@ export interface Health {
   devices: {
     projectors: Record<string, ProjectorHealth>;
     lines: { at: number; text: string; fault: string | null }[];
+    /** Projectors that answered a search: hardware address by address. */
+    found: Record<string, string>;
   };
   players: PlayerReport[];
   compiler: { show: string; pid: number | null; revision: number; ready: boolean; trouble: string } | null;

@@ -13,6 +13,8 @@ export function projectorState(state: ProjectorHealth | undefined): {
   const words = [
     POWER[state.power ?? ''] ?? 'power unknown',
     ...(state.power === 'on' ? [state.shut === true ? 'shutter shut' : 'shutter open'] : []),
+    ...(state.frozen === true ? ['picture frozen'] : []),
+    ...(state.power === 'on' && state.input !== null ? [`input ${state.inputs[state.input] ?? state.input}`] : []),
     ...(state.hours.length > 0 ? [`lamp ${state.hours.map((h) => h.toLocaleString('en')).join(', ')} h`] : []),
     ...errors,
   ].join(', ');

@@ -335,6 +335,14 @@ export function NodeDetails({ id }: { id: string }) {
           checked={row.onlyChanges}
           onChange={(e) => void change({ onlyChanges: e.currentTarget.checked })}
         />
+        {row.protocol === 'artnet' && (
+          <Checkbox
+            mt={8}
+            label="Send timecode of the driven timeline"
+            checked={row.timecode}
+            onChange={(e) => void change({ timecode: e.currentTarget.checked })}
+          />
+        )}
       </div>
       {row.protocol === 'artnet' && row.address !== '' && (
         <p className={found.length > 0 ? 'state-ok' : 'dim'} role="status">

@@ -1,4 +1,4 @@
-import { MultiSelect, NativeSelect, Switch } from '@mantine/core';
+import { MultiSelect, NativeSelect, Select, Switch } from '@mantine/core';
 import { useState } from 'react';
 import { projectorState } from '../../../devices';
 import { Figures, NameField, NumberField } from '../../../fields/fields';
@@ -197,7 +197,8 @@ function PjLink({ id }: { id: string }) {
   if (row === undefined) return null;
   const { sign, words } = projectorState(state);
   const set = (fields: Partial<typeof row>) => edit(`Change ${row.name}`, [update('projector', row, fields)]);
-  const give = (action: 'power' | 'shutter', on: boolean) => void command({ action, on, projector: id });
+  const found = Object.keys(useStudio((s) => s.health?.devices.found) ?? {});
+  const give = (action: 'power' | 'shutter' | 'freeze', on: boolean) => void command({ action, on, projector: id });
   return (
     <>
       <h3>PJLink</h3>
@@ -215,6 +216,22 @@ function PjLink({ id }: { id: string }) {
           value={row.password}
           onChange={(password) => set({ password })}
         />
+      </div>
+      <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', margin: '8px 0' }}>
+        <button type="button" className="plain" onClick={() => void command({ action: 'search' })}>
+          Search the network
+        </button>
+        {found.map((address) => (
+          <button
+            key={address}
+            type="button"
+            className="plain mono"
+            aria-pressed={row.address === address}
+            onClick={() => void set({ address })}
+          >
+            {address}
+          </button>
+        ))}
       </div>
       {row.address !== '' && (
         <>
@@ -234,7 +251,27 @@ function PjLink({ id }: { id: string }) {
             <button type="button" className="plain" onClick={() => give('shutter', false)}>
               Open
             </button>
+            {state?.class === 2 && (
+              <button
+                type="button"
+                className="plain"
+                aria-pressed={state.frozen === true}
+                onClick={() => give('freeze', state.frozen !== true)}
+              >
+                Freeze
+              </button>
+            )}
           </div>
+          {state !== undefined && Object.keys(state.inputs).length > 0 && (
+            <Select
+              label="Input"
+              mt={8}
+              allowDeselect={false}
+              value={state.input}
+              data={Object.entries(state.inputs).map(([value, label]) => ({ value, label }))}
+              onChange={(input) => input !== null && void command({ action: 'input', input, projector: id })}
+            />
+          )}
           <Switch
             label="Shutter shuts at panic"
             mt={8}
