@@ -635,7 +635,8 @@ final class Conductor
             $this->tellMonitors();
         }
         $this->followDay();
-        if ($this->air?->decks->freewheel($this->clock->now(), $this->clock->now() + self::LEAD) === true) {
+        $decks = $this->air?->decks;
+        if ($decks?->freewheel($this->clock->now(), $this->clock->now() + self::LEAD) === true) {
             $this->save();
             $this->tellSoon();
         }

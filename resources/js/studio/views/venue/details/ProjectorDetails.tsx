@@ -194,10 +194,10 @@ export function ProjectorDetails({ id }: { id: string }) {
 function PjLink({ id }: { id: string }) {
   const row = useRow('projector', id);
   const state = useStudio((s) => s.health?.devices.projectors[id]);
+  const found = Object.keys(useStudio((s) => s.health?.devices.found) ?? {});
   if (row === undefined) return null;
   const { sign, words } = projectorState(state);
   const set = (fields: Partial<typeof row>) => edit(`Change ${row.name}`, [update('projector', row, fields)]);
-  const found = Object.keys(useStudio((s) => s.health?.devices.found) ?? {});
   const give = (action: 'power' | 'shutter' | 'freeze', on: boolean) => void command({ action, on, projector: id });
   return (
     <>
