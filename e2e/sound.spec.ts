@@ -1,4 +1,4 @@
-import { writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
 import { sampleAt } from '../resources/js/sound/sample';
@@ -300,4 +300,92 @@ test('a layer that is muted is not heard, and its volume is a value', async () =
   await until('half of it', async () => Math.abs((await gain()) - 0.5) < 0.01);
   await page.getByRole('button', { name: 'Sound on' }).click();
   await expect(page.getByRole('button', { name: 'Sound', exact: true })).toHaveAttribute('aria-pressed', 'false');
+});
+
+/** Records what it hears, from the audio frame at which it began. */
+const RECORDER = `registerProcessor('recorder', class extends AudioWorkletProcessor {
+  constructor() { super(); this.begun = -1; }
+  process(inputs) {
+    const heard = inputs[0][0];
+    if (heard !== undefined) {
+      if (this.begun < 0) this.begun = currentFrame;
+      this.port.postMessage({ from: currentFrame, samples: heard.slice() });
+    }
+    return true;
+  }
+});`;
+
+test('the timecode of the driven timeline is heard on a channel of its own, frame by frame where the clock is', async () => {
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Clock',
+    changes: [{ kind: 'timeline', id: LINE, op: 'update', fields: { clockStart: { before: 0, after: 36_000 * S } } }],
+  });
+  await kite.live('command', { action: 'drive', timeline: LINE });
+  await kite.live('command', { action: 'jump', time: 5 * S });
+  await page.keyboard.press('Alt+7');
+  await page.getByRole('button', { name: 'Sound', exact: true }).click();
+  const out = page.getByLabel('LTC out');
+  await expect(out).toBeVisible();
+  await out.selectOption({ label: 'channel 2' });
+  await page.evaluate(async (recorder) => {
+    const w = window as unknown as {
+      kiteSound: { audio: AudioContext; code: { line: GainNode }; engineAt(seconds: number): number };
+      recorded: { from: number; samples: number[] }[];
+    };
+    const player = w.kiteSound;
+    await player.audio.audioWorklet.addModule(URL.createObjectURL(new Blob([recorder], { type: 'text/javascript' })));
+    const node = new AudioWorkletNode(player.audio, 'recorder');
+    w.recorded = [];
+    node.port.onmessage = ({ data }) => w.recorded.push({ from: data.from, samples: [...data.samples] });
+    player.code.line.connect(node);
+  }, RECORDER);
+  await kite.live('command', { action: 'play' });
+  await until('four seconds of it', () =>
+    page.evaluate(() => (window as unknown as { recorded: unknown[] }).recorded.length > (4 * 48_000) / 128),
+  );
+  const { blocks, showAt } = await page.evaluate(() => {
+    const w = window as unknown as {
+      kiteSound: { audio: AudioContext; engineAt(seconds: number): number };
+      kiteStudio: { showAt(engine: number): number };
+      recorded: { from: number; samples: number[] }[];
+    };
+    const blocks = w.recorded;
+    w.recorded = [];
+    const last = blocks[blocks.length - 1]?.from ?? 0;
+    return { blocks, showAt: { frame: last, show: w.kiteStudio.showAt(w.kiteSound.engineAt(last / 48_000)) } };
+  });
+  await kite.live('command', { action: 'hold' });
+  // As a recording, read by the command that reads recordings.
+  const first = blocks[0]?.from ?? 0;
+  const samples = new Int16Array((blocks[blocks.length - 1]?.from ?? 0) - first + 128);
+  for (const block of blocks)
+    block.samples.forEach((v, i) => {
+      samples[block.from - first + i] = Math.round(v * 32_000);
+    });
+  const file = join(kite.folder, 'code.wav');
+  clicks(file, 1);
+  const head = readFileSync(file).subarray(0, 44);
+  head.writeUInt32LE(36 + samples.byteLength, 4);
+  head.writeUInt32LE(samples.byteLength, 40);
+  writeFileSync(file, Buffer.concat([head, Buffer.from(samples.buffer)]));
+  const frames = kite
+    .artisan('kite:ltc', file)
+    .trim()
+    .split('\n')
+    .map((line) => JSON.parse(line) as { sample: number; timecode: string });
+  expect(frames.length).toBeGreaterThan(60);
+  const number = (text: string) => {
+    const [h = 0, m = 0, s = 0, f = 0] = text.split(/[:;]/).map(Number);
+    return ((h * 60 + m) * 60 + s) * 25 + f;
+  };
+  // Where the show was at the last sample says where each frame belongs: within a frame.
+  const belongs = frames.map(({ sample, timecode }) => {
+    const show = showAt.show / S - (showAt.frame - (first + sample)) / 48_000;
+    return number(timecode) - (36_000 + show) * 25;
+  });
+  const settled = belongs.slice(-40).map(Math.abs);
+  expect(Math.max(...settled), settled.join(' ')).toBeLessThan(1);
+  const last = frames.slice(-40).map(({ timecode }) => number(timecode));
+  expect(last).toEqual(last.map((_, i) => (last[0] ?? 0) + i));
+  await out.selectOption({ label: 'off' });
 });

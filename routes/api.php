@@ -14,6 +14,7 @@ use App\Http\Controllers\ProjectionController;
 use App\Http\Controllers\ReachController;
 use App\Http\Controllers\ShowController;
 use App\Http\Controllers\TaskController;
+use App\Http\Controllers\TimecodeController;
 use App\Http\Controllers\ToolController;
 use App\Http\Controllers\VenueController;
 use App\Http\Middleware\Expensive;
@@ -112,6 +113,7 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::post('shows/{show}/bindings', [BindingController::class, 'order']);
     Route::post('shows/{show}/touch', [PanelController::class, 'order']);
     Route::post('shows/{show}/devices/{device}/token', [BindingController::class, 'token']);
+    Route::get('shows/{show}/timelines/{timeline}/timecode.f32', [TimecodeController::class, 'line']);
     Route::get('shows/{show}/bindings.csv', [BindingController::class, 'table']);
     Route::get('shows/{show}/bindings.json', [BindingController::class, 'json']);
     Route::post('shows/{show}/bindings.csv', [BindingController::class, 'takeTable']);

@@ -1835,6 +1835,13 @@ final class OpenApi
                 ],
                 'get' => self::file('A frame of a pattern, at most 640 × 360 px', 'image/png'),
             ],
+            '/shows/{show}/timelines/{timeline}/timecode.f32' => [
+                'parameters' => [$show, self::parameter('timeline', 'path')],
+                'get' => self::file(
+                    'A part of the timecode of a timeline (LTC), of up to four seconds: 32-bit floats at 48 kHz, by a range of bytes; the first sample is at its beginning',
+                    'application/octet-stream',
+                ),
+            ],
             '/patterns/flash.f32' => [
                 'get' => self::file(
                     'A second of what is heard with a flash: 32-bit floats at 48 kHz, whole or in part',

@@ -8,6 +8,7 @@ use Core\Protocol\LtcClock;
 use Core\Protocol\LtcDecoder;
 use Core\Protocol\LtcEncoder;
 use Core\Protocol\LtcFrame;
+use Core\Protocol\LtcLine;
 use Core\Protocol\MtcReader;
 use Core\Protocol\MtcWriter;
 use Core\Protocol\TimecodeFrame;
@@ -428,5 +429,45 @@ final class TimecodeLineTest extends TestCase
             self::assertNotNull($whole);
             self::assertEqualsWithDelta(3_661, $whole['time'] / Flicks::PER_SECOND, 0.042);
         }
+    }
+
+    #[DataProvider('parts')]
+    public function test_any_part_of_a_line_is_that_part_of_the_whole(string $rate, string $first, bool $drops): void
+    {
+        // An hour and a third of a second after midnight, in pieces of a second, as they are asked for.
+        $line = new LtcLine(FrameRate::of($rate), 3_600 * Flicks::PER_SECOND);
+        $whole = $line->samples(0, 3 * LtcLine::RATE);
+        self::assertCount(3 * LtcLine::RATE, $whole);
+        $pieces = [];
+        foreach ([0, 1, 2] as $second) {
+            array_push($pieces, ...$line->samples($second * LtcLine::RATE, LtcLine::RATE));
+        }
+        $apart = array_filter(array_keys($whole), static fn (int $i): bool => abs($whole[$i] - $pieces[$i]) > 0.35);
+        self::assertSame([], $apart, 'but for an edge between two samples at a seam');
+        // Read again: frame by frame, each where its clock says, none left out.
+        $read = (new LtcDecoder(LtcLine::RATE))->read($pieces);
+        self::assertSame($first, $read[0]->timecode->text());
+        $nominal = FrameRate::of($rate)->nominal();
+        $nominal = $nominal > 30 ? intdiv($nominal, 2) : $nominal;
+        foreach ($read as $i => $frame) {
+            self::assertSame($drops, $frame->timecode->drops);
+            $i === 0 || self::assertSame($read[$i - 1]->timecode->next($nominal)->text(), $frame->timecode->text());
+        }
+        self::assertGreaterThan(2.8 * $nominal, count($read));
+    }
+
+    /** @return array<string, array{string, string, bool}> rate, the first whole frame, and whether it drops numbers */
+    public static function parts(): array
+    {
+        return [
+            '24' => ['24', '01:00:00:00', false],
+            '25' => ['25', '01:00:00:00', false],
+            '30' => ['30', '01:00:00:00', false],
+            '50 in 25' => ['50', '01:00:00:00', false],
+            // 3,600 s are 107,892.1 frames of 29.97: 01:00:00;00 is frame 107,892, and begins 3.6 ms before.
+            '29.97' => ['29.97', '01:00:00;01', true],
+            // Of 23.976 they are 86,313.6 frames.
+            '23.976' => ['23.976', '00:59:56:10', false],
+        ];
     }
 }

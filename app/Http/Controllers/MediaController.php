@@ -6,6 +6,7 @@ namespace App\Http\Controllers;
 
 use App\Engine\Control;
 use App\Http\Download;
+use App\Http\Ranged;
 use App\Import\Uploads;
 use App\Jobs\MakeReady;
 use App\Media\MediaStore;
@@ -309,23 +310,13 @@ final readonly class MediaController
     public function beep(Request $request): BinaryResponse
     {
         $bytes = Beep::bytes();
-        $headers = [
-            'Content-Type' => 'application/octet-stream',
-            'Cache-Control' => 'public, max-age=86400',
-            'Accept-Ranges' => 'bytes',
-        ];
-        if (preg_match('/^bytes=(\d{1,9})-(\d{0,9})$/D', (string) $request->headers->get('Range'), $m) !== 1) {
-            return new BinaryResponse($bytes, 200, $headers);
-        }
-        [$from, $to] = [(int) $m[1], $m[2] === '' ? strlen($bytes) - 1 : min((int) $m[2], strlen($bytes) - 1)];
 
-        return $from > $to
-            ? new BinaryResponse('', 416, $headers + ['Content-Range' => 'bytes */'.strlen($bytes)])
-            : new BinaryResponse(
-                substr($bytes, $from, $to - $from + 1),
-                206,
-                $headers + ['Content-Range' => "bytes $from-$to/".strlen($bytes)],
-            );
+        return Ranged::part(
+            $request,
+            strlen($bytes),
+            static fn (int $from, int $count): string => substr($bytes, $from, $count),
+            ['Cache-Control' => 'public, max-age=86400'],
+        );
     }
 
     public function testCard(Request $request): Response

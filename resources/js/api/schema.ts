@@ -4873,6 +4873,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shows/{show}/timelines/{timeline}/timecode.f32": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+                timeline: string;
+            };
+            cookie?: never;
+        };
+        /** A part of the timecode of a timeline (LTC), of up to four seconds: 32-bit floats at 48 kHz, by a range of bytes; the first sample is at its beginning */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    timeline: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/octet-stream": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/patterns/flash.f32": {
         parameters: {
             query?: never;

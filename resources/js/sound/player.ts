@@ -18,6 +18,8 @@ const BEAT = 25;
 /** Seconds by which sound may be off before it is set anew; below that it is bent by at most a thousandth. */
 const OFF = 0.012;
 const BEND = 0.001;
+/** The voice that timecode is. */
+const CODE = 'timecode';
 /** Bytes of fetched sound that are kept. */
 const KEPT = 64 * 1024 * 1024;
 
@@ -39,6 +41,10 @@ interface Voice {
 export class SoundPlayer {
   private readonly context = new AudioContext({ sampleRate: RATE, latencyHint: 'interactive' });
   private readonly out: GainNode;
+  /** Where timecode of the driven timeline goes, on a channel of its own; null for nowhere. */
+  private code: { line: GainNode; merger: ChannelMergerNode; splitter: ChannelSplitterNode } | null = null;
+  /** Grows with each edit: what a clock says may be another then. */
+  private edits = 0;
   private readonly voices = new Map<string, Voice>();
   private readonly pieces = new Map<string, AudioBuffer | Promise<void>>();
   private bytes = 0;
@@ -54,7 +60,69 @@ export class SoundPlayer {
     this.out.connect(this.context.destination);
     void this.context.resume();
     this.timer = setInterval(() => this.beat(), BEAT);
+    live.on('revision', () => this.edits++);
   }
+
+  /** Channels that the sound of this machine has. */
+  get channels() {
+    return this.context.destination.maxChannelCount;
+  }
+
+  /**
+   * Plays the timecode of the driven timeline (LTC) on a channel, from 0; on the second of two, the show is heard on the
+   * first alone. Null ends that.
+   */
+  sendTimecode(channel: number | null) {
+    const { context } = this;
+    this.silence(CODE);
+    this.out.disconnect(this.code?.splitter ?? context.destination);
+    this.code?.line.disconnect();
+    this.code?.merger.disconnect();
+    this.code?.splitter.disconnect();
+    this.code = null;
+    const { destination } = context;
+    if (channel === null) {
+      destination.channelCount = Math.min(2, destination.maxChannelCount);
+      destination.channelInterpretation = 'speakers';
+      this.out.channelCountMode = 'max';
+      this.out.connect(destination);
+      return;
+    }
+    const channels = Math.max(2, channel + 1);
+    destination.channelCount = Math.min(channels, destination.maxChannelCount);
+    destination.channelInterpretation = 'discrete';
+    const [line, merger, splitter] = [
+      context.createGain(),
+      context.createChannelMerger(channels),
+      context.createChannelSplitter(2),
+    ];
+    // With a channel of two taken, the other has both sides of the show.
+    this.out.channelCount = channel < 2 ? 1 : 2;
+    this.out.channelCountMode = 'explicit';
+    this.out.connect(splitter);
+    for (const side of channel < 2 ? [0] : [0, 1]) splitter.connect(merger, side, channel === 0 ? 1 : side);
+    line.connect(merger, 0, channel);
+    merger.connect(destination);
+    this.code = { line, merger, splitter };
+  }
+
+  /** Has the timecode of the driven timeline heard, as the sound of a clip that is as long as a day. */
+  private playTimecode(on: ShowPlayback, soon: number, engine: number): boolean {
+    const timeline = on.cues?.driven ?? null;
+    const head = timeline === null ? undefined : on.headsOf(timeline).at(-1);
+    if (timeline === null || head === undefined || this.code === null) return false;
+    const url = `/api/shows/${on.show}/timelines/${timeline}/timecode.f32?edit=${this.edits}`;
+    if (this.codeClip?.url !== url)
+      this.codeClip = {
+        ...{ id: CODE, url, channels: 1, start: 0, end: Number.MAX_SAFE_INTEGER, from: 0, count: 86_400 * RATE },
+        ...{ offset: 0, speed: 1, loop: false, levels: [] },
+      };
+    if (!this.play(CODE, this.codeClip, head, soon, engine, this.code.line)) return false;
+    (this.voices.get(CODE) as Voice).gain.gain.value = 1;
+    return true;
+  }
+
+  private codeClip: SoundClip | null = null;
 
   get running() {
     return this.context.state === 'running';
@@ -114,6 +182,7 @@ export class SoundPlayer {
         }
       }
     }
+    if (this.playTimecode(on, soon, engine)) heard.add(CODE);
     for (const key of [...this.voices.keys()]) if (!heard.has(key)) this.silence(key);
     for (const key of [...this.own.keys()]) if (!heard.has(key)) this.own.delete(key);
   }
@@ -154,7 +223,14 @@ export class SoundPlayer {
   }
 
   /** Has a clip heard from now on, as far ahead as there is any need. Whether it is up by then. */
-  private play(key: string, clip: SoundClip, head: Head, soon: number, engine: number): boolean {
+  private play(
+    key: string,
+    clip: SoundClip,
+    head: Head,
+    soon: number,
+    engine: number,
+    out: AudioNode = this.out,
+  ): boolean {
     const { context } = this;
     const map = JSON.stringify(head.map.data) + head.number;
     const show = head.at(engine);
@@ -165,7 +241,7 @@ export class SoundPlayer {
     if (voice === undefined) {
       const gain = context.createGain();
       gain.gain.value = 0;
-      gain.connect(this.out);
+      gain.connect(out);
       voice = { clip, map, gain, nodes: [], next: null };
       this.voices.set(key, voice);
     }

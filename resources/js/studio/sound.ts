@@ -3,7 +3,11 @@ import { SoundPlayer } from '../sound/player';
 import { live, playback } from './state';
 
 /** Whether this window is the one that plays the sound: chosen by a person, one window of a browser at a time. */
-export const useSound = create<{ on: boolean }>(() => ({ on: false }));
+export const useSound = create<{ on: boolean; channels: number; timecode: number | null }>(() => ({
+  on: false,
+  channels: 2,
+  timecode: null,
+}));
 
 let player: SoundPlayer | null = null;
 const others = new BroadcastChannel('kite-sound');
@@ -19,7 +23,13 @@ export function setSound(on: boolean) {
     player = null;
   }
   Object.assign(window, { kiteSound: player });
-  useSound.setState({ on });
+  useSound.setState({ on, channels: player?.channels ?? 2, timecode: null });
+}
+
+/** Plays the timecode of the driven timeline on a channel of the window that has the sound; null for none. */
+export function sendTimecode(channel: number | null) {
+  player?.sendTimecode(channel);
+  useSound.setState({ timecode: channel });
 }
 
 others.onmessage = (message) => {

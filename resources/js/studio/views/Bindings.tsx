@@ -5,6 +5,7 @@ import { controlOf, GESTURES, PROTOCOLS, targetOf } from '../frame/details/contr
 import { Sign } from '../frame/Kite';
 import { sentOf } from '../frame/LearnDialog';
 import { useRows, useShow } from '../hooks';
+import { sendTimecode, useSound } from '../sound';
 import { editAndSelect, importTable, insert, live, select, useStudio } from '../store';
 import { FLICKS, ulid } from '../time';
 import { Console } from './Console';
@@ -232,6 +233,7 @@ function Timecode() {
   const code = useStudio((s) => s.health?.timecode);
   const now = useStudio((s) => s.health?.engine ?? 0);
   const { state, device } = useLine();
+  const sound = useSound();
   const fresh = code != null && now - code.at < 2 * FLICKS;
   return (
     <>
@@ -242,6 +244,24 @@ function Timecode() {
         </span>
       )}
       {state === 'refused' && <span className="state-attention">▲ No audio input: allow it for this address</span>}
+      {sound.on && (
+        <label className="dim">
+          LTC out{' '}
+          <select
+            className="plain"
+            aria-label="LTC out"
+            value={sound.timecode ?? ''}
+            onChange={(e) => sendTimecode(e.currentTarget.value === '' ? null : Number(e.currentTarget.value))}
+          >
+            <option value="">off</option>
+            {Array.from({ length: Math.min(16, sound.channels) }, (_, channel) => (
+              <option key={`c${channel + 1}`} value={channel}>
+                channel {channel + 1}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
       <button
         type="button"
         className="plain"
