@@ -343,17 +343,18 @@ test('the timecode of the driven timeline is heard on a channel of its own, fram
   await until('four seconds of it', () =>
     page.evaluate(() => (window as unknown as { recorded: unknown[] }).recorded.length > (4 * 48_000) / 128),
   );
-  const { blocks, showAt } = await page.evaluate(() => {
+  const { blocks, heardAt } = await page.evaluate(() => {
     const w = window as unknown as {
       kiteSound: { audio: AudioContext; engineAt(seconds: number): number };
-      kiteStudio: { showAt(engine: number): number };
       recorded: { from: number; samples: number[] }[];
     };
     const blocks = w.recorded;
     w.recorded = [];
     const last = blocks[blocks.length - 1]?.from ?? 0;
-    return { blocks, showAt: { frame: last, show: w.kiteStudio.showAt(w.kiteSound.engineAt(last / 48_000)) } };
+    return { blocks, heardAt: { frame: last, engine: w.kiteSound.engineAt(last / 48_000) } };
   });
+  const now = await kite.live<{ engine: number; decks: Record<string, { position: number }> }>('state');
+  const shown = (now.decks[LINE]?.position ?? 0) + heardAt.engine - now.engine;
   await kite.live('command', { action: 'hold' });
   // As a recording, read by the command that reads recordings.
   const first = blocks[0]?.from ?? 0;
@@ -380,7 +381,7 @@ test('the timecode of the driven timeline is heard on a channel of its own, fram
   };
   // Where the show was at the last sample says where each frame belongs: within a frame.
   const belongs = frames.map(({ sample, timecode }) => {
-    const show = showAt.show / S - (showAt.frame - (first + sample)) / 48_000;
+    const show = shown / S - (heardAt.frame - (first + sample)) / 48_000;
     return number(timecode) - (36_000 + show) * 25;
   });
   const settled = belongs.slice(-40).map(Math.abs);

@@ -646,11 +646,12 @@ final class Conductor
     private function followDay(): void
     {
         $now = $this->clock->now();
-        if ($this->air !== null && $this->air->decks->follows(self::TIME_OF_DAY)) {
+        $decks = $this->air?->decks;
+        if ($decks !== null && $decks->follows(self::TIME_OF_DAY)) {
             $wall = $this->wall === null ? new \DateTimeImmutable() : ($this->wall)();
             [$hours, $minutes, $seconds, $micro] = array_map(intval(...), explode(' ', $wall->format('G i s u')));
             $time = ($hours * 3600 + $minutes * 60 + $seconds) * Flicks::PER_SECOND + intdiv($micro * 7056, 10);
-            $this->air->decks->hear(['source' => self::TIME_OF_DAY, 'time' => $time], $now, $now + self::LEAD);
+            $decks->hear(['source' => self::TIME_OF_DAY, 'time' => $time], $now, $now + self::LEAD);
             $this->save();
             $this->tellSoon();
         }

@@ -460,14 +460,14 @@ final class TimecodeLineTest extends TestCase
     public static function parts(): array
     {
         return [
-            '24' => ['24', '01:00:00:00', false],
-            '25' => ['25', '01:00:00:00', false],
-            '30' => ['30', '01:00:00:00', false],
+            'at 24' => ['24', '01:00:00:00', false],
+            'at 25' => ['25', '01:00:00:00', false],
+            'at 30' => ['30', '01:00:00:00', false],
             '50 in 25' => ['50', '01:00:00:00', false],
             // 3,600 s are 107,892.1 frames of 29.97: 01:00:00;00 is frame 107,892, and begins 3.6 ms before.
-            '29.97' => ['29.97', '01:00:00;01', true],
+            'at 29.97' => ['29.97', '01:00:00;01', true],
             // Of 23.976 they are 86,313.6 frames.
-            '23.976' => ['23.976', '00:59:56:10', false],
+            'at 23.976' => ['23.976', '00:59:56:10', false],
         ];
     }
 }
