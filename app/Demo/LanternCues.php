@@ -299,6 +299,7 @@ final class LanternCues
             ]);
         }
         $this->box($stones);
+        $this->panel($page);
         $wings = $this->add('group', ['name' => 'Wings', 'colour' => '#3f8f86']);
         foreach (
             [
@@ -363,6 +364,70 @@ final class LanternCues
             ] as $i => [$name, $more]
         ) {
             $tile($name, 3, $i, $more);
+        }
+    }
+
+    /**
+     * A touch panel for the quay: faders, the board, what is next, and the keys of the desk.
+     *
+     * @param  string  $page  of the board
+     */
+    private function panel(string $page): void
+    {
+        $device = $this->add('device', [
+            'name' => 'Quay panel',
+            'protocol' => 'touch',
+            'columns' => 10,
+            'rows' => 4,
+        ]);
+        $item = function (string $type, string $name, array $at, array $more = []) use ($device): void {
+            $this->add(
+                'touchItem',
+                [
+                    'device' => $device,
+                    'type' => $type,
+                    'name' => $name,
+                    'column' => $at[0],
+                    'row' => $at[1],
+                    'columns' => $at[2],
+                    'rows' => $at[3],
+                ] + $more,
+            );
+        };
+        $bind = fn (string $name, array $more): string => $this->add(
+            'binding',
+            ['device' => $device, 'control' => "/$name", 'to' => 1.0, 'lampOn' => 1.0, 'takeover' => 'jump'] + $more,
+        );
+        $faders = ['Master' => 'master:show/level'];
+        foreach (['stone', 'lanterns', 'wings'] as $layer) {
+            $faders[ucfirst($layer)] = "layer:{$this->layers[$layer]}/opacity";
+        }
+        foreach (array_keys($faders) as $i => $label) {
+            $name = 'fader'.($i + 1);
+            $item('fader', $name, [$i, 0, 1, 3], ['label' => $label]);
+            $bind($name, [
+                'label' => $label,
+                'meaning' => 'value',
+                'gesture' => 'move',
+                'target' => $faders[$label],
+                'motor' => true,
+            ]);
+        }
+        $item('board', 'board1', [4, 0, 6, 3], ['shows' => $page]);
+        $item('timecode', 'timecode1', [0, 3, 3, 1]);
+        $item('next', 'next1', [3, 3, 3, 1]);
+        $column = 6;
+        foreach (['Back' => 'back', 'Go' => 'go', 'Play' => 'toggle', 'Panic' => 'panic 1'] as $label => $command) {
+            $name = strtolower($label);
+            $item($label === 'Panic' ? 'toggle' : 'button', $name, [$column++, 3, 1, 1], [
+                'label' => $label,
+                'colour' => $label === 'Panic' ? '#ff6b6b' : '',
+            ]);
+            $bind(
+                $name,
+                ['label' => $label, 'target' => $command] +
+                    ($label === 'Panic' ? ['gesture' => 'toggle', 'other' => 'panic 0'] : []),
+            );
         }
     }
 

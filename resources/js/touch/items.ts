@@ -84,8 +84,10 @@ function moved(item: Item, desk: Desk): Drawn {
   const element = frame();
   const values = item.values.map(() => 0);
   const fill = made('i', { position: 'absolute', background: accent(item), pointerEvents: 'none' });
-  const text = caption('');
-  element.append(fill, text);
+  const [text, figure] = [caption(item.label), caption('')];
+  // The number above its name: a narrow fader has no room for both in a line.
+  Object.assign(figure.style, { top: '6px', bottom: '', color: dusk.dim });
+  element.append(fill, text, figure);
   element.setAttribute('role', 'slider');
   element.setAttribute('aria-label', item.label);
   element.setAttribute('aria-valuemin', '0');
@@ -104,12 +106,12 @@ function moved(item: Item, desk: Desk): Drawn {
       });
     else
       Object.assign(fill.style, {
-        inset: '8px 8px 30px 8px',
+        inset: '30px 8px 30px 8px',
         background: `conic-gradient(from 225deg, ${accent(item)} ${270 * x}deg, ${dusk.ink6} 0 270deg, transparent 0)`,
         mask: 'radial-gradient(circle closest-side, transparent 62%, #000 63% 99%, transparent)',
       });
     const said = values.map((v, slot) => written(item, slot, v)).join(', ');
-    text.textContent = `${item.label} ${said}`;
+    figure.textContent = said;
     element.setAttribute('aria-valuenow', String(Math.round(100 * x)));
     element.setAttribute('aria-valuetext', said);
   };

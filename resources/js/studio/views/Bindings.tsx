@@ -173,7 +173,13 @@ function Devices() {
                   </button>
                 </td>
                 <td>{PROTOCOLS[d.protocol] ?? d.protocol}</td>
-                <td>{d.port === '' ? <span className="dim">any</span> : d.port}</td>
+                <td>
+                  {d.port !== '' ? (
+                    d.port
+                  ) : (
+                    <span className="dim">{d.protocol === 'touch' || d.protocol === 'http' ? '—' : 'any'}</span>
+                  )}
+                </td>
                 <td className="mono">{own.filter((b) => b.device === d.id).length}</td>
                 <td className="mono">{pages[d.id] ?? 1}</td>
                 <td className={there.length === 0 ? 'dim' : 'state-ok'}>
