@@ -136,6 +136,16 @@ test('a show that is not on air is looked at with a transport of its own, and pu
   await page.getByPlaceholder('Search actions').fill('open the show');
   await page.getByText('Open the show The long quay').click();
   await expect(page.getByText('is only looked at, in this window.')).toBeVisible();
+  // Which show it is stands in the frame and in the address: read again, it is the same, not the one on air.
+  const mark = page.getByRole('button', { name: 'Show The long quay' });
+  await expect(mark).toContainText('▲ not on air');
+  expect(new URL(page.url()).searchParams.get('show')).toBe(other);
+  await page.reload();
+  await expect(mark).toContainText('▲ not on air');
+  await page.keyboard.press('Alt+2');
+  expect(new URL(page.url()).searchParams.get('show')).toBe(other);
+  await page.goBack();
+  await expect(mark).toBeVisible();
   await page.keyboard.press('Alt+1');
   const clock = page.getByTestId('clock').first();
   await expect(clock).toHaveText('00:00:00:00');
@@ -151,10 +161,28 @@ test('a show that is not on air is looked at with a transport of its own, and pu
   const after = await air();
   expect([after.show, Object.values(after.decks)[0]]).toEqual([before.show, Object.values(before.decks)[0]]);
   await page.getByRole('button', { name: 'Put this show on air instead' }).click();
+  const asks = page.getByRole('dialog', { name: 'Put this show on air' });
+  await expect(asks).toContainText('goes off air');
+  await asks.getByRole('button', { name: 'Cancel' }).click();
+  expect((await air()).show).toBe(before.show);
+  await mark.click();
+  await page.getByRole('menuitem', { name: 'Put this show on air' }).click();
+  await asks.getByRole('button', { name: 'Put on air' }).click();
   await until('it on air', async () => (await air()).show === other);
   await expect(page.getByText('is only looked at, in this window.')).toBeHidden();
+  await expect(mark).toContainText('● on air');
   // It stands at its beginning there, whatever it was looked at.
   expect(Object.values((await air()).decks)[0]).toMatchObject({ running: false, position: 0 });
+});
+
+test('a show is copied from its menu, and the copy is what is open then', async () => {
+  await page.getByRole('button', { name: 'Show The long quay' }).click();
+  await page.getByRole('menuitem', { name: 'Duplicate' }).click();
+  const copy = page.getByRole('button', { name: 'Show The long quay copy' });
+  await expect(copy).toContainText('▲ not on air');
+  await copy.click();
+  await page.getByRole('menuitem', { name: /^The long quay ● on air$/ }).click();
+  await expect(page.getByRole('button', { name: 'Show The long quay', exact: true })).toContainText('● on air');
 });
 
 test('a timeline that is full to its edges holds what is seen and no more', async () => {

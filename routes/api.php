@@ -53,6 +53,7 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
         ->middleware(Expensive::FILE);
     Route::get('shows/{show}/plot.svg', [VenueController::class, 'plot'])->middleware(Expensive::FILE);
     Route::get('shows/{show}/panels.csv', [VenueController::class, 'panelsCsv']);
+    Route::post('shows/{show}/duplicate', [ShowController::class, 'duplicate']);
     Route::post('shows/{show}/panels', [VenueController::class, 'importPanels']);
     Route::post('shows/{show}/media/{media}/version', [MediaController::class, 'version']);
     Route::get('shows/{show}/media.csv', [MediaController::class, 'sheet']);

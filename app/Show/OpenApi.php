@@ -751,6 +751,15 @@ final class OpenApi
                 'parameters' => [$show],
                 'post' => self::call('Puts the show on the engine', self::ref('ShowHead')),
             ],
+            '/shows/{show}/duplicate' => [
+                'parameters' => [$show],
+                'post' => self::call(
+                    'A copy of the show with ids of its own, which is not on air and whose history begins anew',
+                    self::ref('ShowHead'),
+                    self::object(['name' => $text]),
+                    201,
+                ),
+            ],
             '/shows/{show}/computed' => [
                 'parameters' => [$show],
                 'get' => self::call('Figures, placements and findings', self::ref('Computed')),

@@ -7,6 +7,7 @@ namespace App\Show;
 use App\Media\ModelStore;
 use App\Models\Show;
 use App\Models\StoredFile;
+use App\Support\Id;
 use App\Support\Problem;
 use Core\Bindings\Personality;
 use Core\Geometry\Pose;
@@ -20,10 +21,67 @@ use Core\Venue\FixtureType;
 use Core\Venue\Panel;
 use Core\Venue\Surface;
 use Core\Venue\TransformTree;
+use Illuminate\Support\Collection;
+use Illuminate\Support\Facades\DB;
 
 /** Reads shows from the database, as plain rows and as the core's value. */
 final class ShowRepository
 {
+    /** Rows that are written at once. */
+    private const AT_ONCE = 200;
+
+    /**
+     * A copy of a show, with ids of its own: whatever names a row of the one names that of the other. Its history begins
+     * anew, and it is not on air.
+     */
+    public static function duplicate(Show $show, string $name): Show
+    {
+        return DB::transaction(static function () use ($show, $name): Show {
+            $copy = Show::query()->create([
+                'name' => $name,
+                'frameRate' => $show->frameRate,
+                'revision' => 0,
+                'engaged' => false,
+            ]);
+            $tables = array_map(
+                static fn (string $kind): string => (new (RowSchema::model($kind))())->getTable(),
+                RowSchema::names(),
+            );
+            $ids = [$show->id => $copy->id];
+            foreach ($tables as $table) {
+                foreach (DB::table($table)->where('showId', $show->id)->pluck('id') as $id) {
+                    $ids[(string) $id] = Id::make();
+                }
+            }
+            $named = static fn (string $text): string => (string) preg_replace_callback(
+                '/[0-9a-hjkmnp-tv-z]{26}/',
+                static fn (array $m): string => $ids[$m[0]] ?? $m[0],
+                $text,
+            );
+            foreach ($tables as $table) {
+                DB::table($table)
+                    ->where('showId', $show->id)
+                    ->orderBy('id')
+                    ->chunk(self::AT_ONCE, static function (Collection $rows) use ($table, $named): void {
+                        DB::table($table)->insert(
+                            $rows
+                                ->map(
+                                    static fn (object $row): array => array_map(
+                                        static fn (mixed $value): mixed => is_string($value) && strlen($value) >= 26
+                                            ? $named($value)
+                                            : $value,
+                                        (array) $row,
+                                    ),
+                                )
+                                ->all(),
+                        );
+                    });
+            }
+
+            return $copy;
+        });
+    }
+
     /**
      * All rows of a show, by kind.
      *

@@ -9,6 +9,7 @@ use App\Http\Middleware\Expensive;
 use App\Http\Middleware\Person;
 use App\Show\OpenApi;
 use App\Show\RowSchema;
+use Illuminate\Contracts\Console\Kernel;
 use Illuminate\Support\Facades\Route;
 use Opis\JsonSchema\Validator;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -140,6 +141,50 @@ final class ApiTest extends TestCase
             ->assertStatus(422)
             ->assertJsonPath('field', 'frameRate');
         $this->ask('POST', 'shows', ['name' => ['x']])->assertStatus(422);
+    }
+
+    public function test_a_copy_of_a_show_is_the_same_with_ids_of_its_own(): void
+    {
+        $this->app->make(Kernel::class)->call('kite:demo');
+        $show = $this->ask('GET', 'shows')->json('shows.0.id');
+        $copy = $this->ask('POST', "shows/$show/duplicate", ['name' => 'Lantern Night, copy'])->assertCreated();
+        self::assertSame(['Lantern Night, copy', false, 0], [
+            $copy->json('name'),
+            $copy->json('engaged'),
+            $copy->json('revision'),
+        ]);
+        $rows = fn (string $id): array => (array) $this->ask('GET', "shows/$id")->json('rows');
+        [$one, $two] = [$rows($show), $rows($copy->json('id'))];
+        // Each id by where it stands: the n-th of its kind.
+        $plain = static function (array $rows): array {
+            $names = [];
+            foreach ($rows as $kind => $of) {
+                foreach ($of as $i => $row) {
+                    $names[$row['id']] = "$kind $i";
+                }
+            }
+
+            return (array) json_decode(
+                (string) preg_replace_callback(
+                    '/[0-9a-hjkmnp-tv-z]{26}/',
+                    static fn (array $m): string => $names[$m[0]] ?? $m[0],
+                    (string) json_encode($rows),
+                ),
+                true,
+            );
+        };
+        foreach ($plain($one) as $kind => $of) {
+            self::assertSame($of, $plain($two)[$kind], $kind);
+        }
+        $ids = static fn (array $rows): array => array_merge(
+            ...array_values(array_map(static fn (array $of): array => array_column($of, 'id'), $rows)),
+        );
+        self::assertSame([], array_intersect($ids($one), $ids($two)));
+        self::assertGreaterThan(200, count($ids($two)));
+        // What names nothing of the one is left: removing it changes nothing of the copy.
+        self::assertStringNotContainsString($show, (string) json_encode($two));
+        $this->ask('POST', "shows/$show/duplicate", ['name' => ' '])->assertStatus(422);
+        $this->ask('POST', 'shows/'.$this->id().'/duplicate', ['name' => 'X'])->assertStatus(404);
     }
 
     public function test_a_whole_show_fits_its_description(): void

@@ -90,6 +90,14 @@ final readonly class ShowController
         return new JsonResponse(self::head($show));
     }
 
+    public function duplicate(Request $request, Show $show): JsonResponse
+    {
+        $row = ['name' => Input::body($request)->text('name'), 'frameRate' => $show->frameRate];
+        CoreShow::checkRow('show', $row);
+
+        return new JsonResponse(self::head(ShowRepository::duplicate($show, $row['name'])), 201);
+    }
+
     public function destroy(Show $show): JsonResponse
     {
         DB::transaction(static function () use ($show): void {

@@ -10,11 +10,12 @@ import { Fence } from './frame/Fence';
 import { Help, useKeys } from './frame/keys';
 import { LearnDialog } from './frame/LearnDialog';
 import { Palette } from './frame/Palette';
+import { Engaging } from './frame/ShowMenu';
 import { Spine, titles } from './frame/Spine';
 import { TraceStrip } from './frame/TraceStrip';
 import { TransportBar } from './frame/TransportBar';
 import { useShow } from './hooks';
-import { client, complain, openShow, set, showsQuery, useStudio } from './store';
+import { addressed, client, complain, openShow, set, showsQuery, useStudio } from './store';
 import { ulid } from './time';
 
 /** The views, each fetched when it is first opened. */
@@ -40,7 +41,8 @@ export function App() {
   useKeys();
   useEffect(() => {
     if (shows === undefined || showId !== null) return;
-    const first = shows.find((s) => s.engaged) ?? shows[0];
+    // The one that the address names, so that what is read again is what was open; else the one on air.
+    const first = shows.find((s) => s.id === addressed()) ?? shows.find((s) => s.engaged) ?? shows[0];
     if (first !== undefined) openShow(first.id);
   }, [shows, showId]);
   useEffect(() => {
@@ -49,7 +51,7 @@ export function App() {
   if (shows !== undefined && shows.length === 0 && showId === null) return <NewShow />;
   const View = Views[view];
   return (
-    <div className="frame">
+    <div className={`frame ${show?.engaged === false ? 'looked' : ''}`}>
       <Spine />
       <TraceStrip />
       <main className="work" aria-label={titles[view]}>
@@ -61,7 +63,11 @@ export function App() {
                 ? 'No show is on air.'
                 : `On air is “${onAir}”. This show is only looked at, in this window.`}
             </span>
-            <button type="button" className="plain" onClick={() => void engage()}>
+            <button
+              type="button"
+              className="plain"
+              onClick={() => (onAir === undefined ? void engage() : set({ engaging: true }))}
+            >
               Put this show on air{onAir === undefined ? '' : ' instead'}
             </button>
           </div>
@@ -78,6 +84,7 @@ export function App() {
       <Help />
       <Clash />
       <LearnDialog />
+      <Engaging />
       {beginning && <NewShow onClose={() => set({ beginning: false })} />}
       <span role="status" aria-live="polite" style={{ position: 'absolute', left: -9999 }}>
         {said}

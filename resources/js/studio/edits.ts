@@ -190,6 +190,20 @@ export async function bindings(order: Body<'/shows/{show}/bindings'>): Promise<s
   return result === null ? null : (result.createdId ?? '').split(' ').filter((id) => id !== '');
 }
 
+/** Makes a copy of the show that is open. Its id; null when it was not done. */
+export async function copyShow(): Promise<string | null> {
+  const { showId } = get();
+  const name = client.getQueryData<ShowDocument>(key(showId))?.name ?? '';
+  try {
+    const head = await answer(http.POST('/shows/{show}/duplicate', { ...inShow(), body: { name: `${name} copy` } }));
+    await client.invalidateQueries({ queryKey: ['shows'] });
+    return head.id;
+  } catch (error) {
+    complain(error);
+    return null;
+  }
+}
+
 /** Builds a touch panel. The id of what is new, '' where nothing is; null when it was not done. */
 export async function touchPanel(order: Body<'/shows/{show}/touch'>): Promise<string | null> {
   const result = await ask(() => http.POST('/shows/{show}/touch', { ...inShow(), body: order }));

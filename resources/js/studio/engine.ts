@@ -1,7 +1,7 @@
 import type { Schemas, ShowDocument } from '../api/client';
 import { complain } from './complain';
 import { figured } from './rows';
-import { client, get, handledId, key, live, playback, set, shownPlayback } from './state';
+import { addressed, client, get, handledId, key, live, playback, set, shownPlayback } from './state';
 
 const same = (a: Record<string, number>, b: Record<string, number>) => {
   const keys = Object.keys(a);
@@ -43,6 +43,7 @@ live.on('trace', (trace) => {
 /** Opens a show in this window: it is looked at, on air or not. */
 export function openShow(id: string) {
   set({ showId: id, selected: null, chosen: [], timelineId: null, trace: null, values: {} });
+  if (addressed() !== id) history.replaceState(null, '', `${location.pathname}?show=${id}`);
   live.open([id]);
   hear();
 }

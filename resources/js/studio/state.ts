@@ -43,6 +43,8 @@ interface State {
   said: string;
   /** Whether a new show is being named. */
   beginning: boolean;
+  /** Whether it is asked if this show goes on air. */
+  engaging: boolean;
   /** An Edit that somebody else's stood in the way of, until theirs or mine is chosen. */
   clash: { name: string; message: string; clashes: Schemas['Clash'][]; changes: Change[] } | null;
 }
@@ -69,6 +71,7 @@ export const useStudio = create<State>(() => ({
   said: '',
   clash: null,
   beginning: false,
+  engaging: false,
 }));
 
 export const set = useStudio.setState;
@@ -81,8 +84,11 @@ export const client = new QueryClient({
 export const live = new Live();
 export const playback = new Playback(live);
 
+/** The show that the address names; empty where it names none. */
+export const addressed = () => new URLSearchParams(location.search).get('show') ?? '';
+
 export function go(view: View, selected?: Selection | null) {
-  if (location.pathname !== `/${view}`) history.pushState(null, '', `/${view}`);
+  if (location.pathname !== `/${view}`) history.pushState(null, '', `/${view}${location.search}`);
   set(selected === undefined ? { view } : { view, selected, chosen: selected === null ? [] : [selected] });
 }
 addEventListener('popstate', () => set({ view: (location.pathname.slice(1) || 'venue') as View }));

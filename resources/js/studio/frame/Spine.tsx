@@ -1,7 +1,8 @@
 import type { ReactNode } from 'react';
 import { useShow } from '../hooks';
 import { go, useStudio, type View, views } from '../store';
-import { Kite, Sign } from './Kite';
+import { Sign } from './Kite';
+import { ShowMenu } from './ShowMenu';
 
 const icons: Record<View, ReactNode> = {
   venue: <path d="M3 18V9l4-2v11M17 18V9l-4-2v11M7 9h6M1 18h18" />,
@@ -32,9 +33,7 @@ export function Spine() {
   const findings = Object.values(useShow()?.computed.findings ?? {}).flat();
   return (
     <nav className="spine" aria-label="Views">
-      <div className="spine-mark" style={{ color: 'var(--kl-kite)' }}>
-        <Kite size={20} />
-      </div>
+      <ShowMenu />
       {views.map((one, i) => {
         let mine = findings.filter((f) => f.view === one).map((f) => f.severity);
         if (one === 'run' && !up) mine = ['fault'];
