@@ -11,17 +11,10 @@ use Core\Bindings\DmxUniverse;
 /** Slots of DMX universes as controls. The process that hears consoles delivers whole universes that changed. */
 final class DmxControls implements ControlSource
 {
-    private int $packets = 0;
-
-    private int $bad = 0;
-
-    private readonly RecentMessages $last;
+    private readonly ControlIntake $in;
 
     /** @var array<string, string> slots that are known, by universe */
     private array $slots = [];
-
-    /** @var (\Closure(ControlEvent): ?string)|null */
-    private ?\Closure $onEvent = null;
 
     /**
      * @param  \Closure(string): list<string>  $bound  controls of a universe that are bound
@@ -30,12 +23,12 @@ final class DmxControls implements ControlSource
      */
     public function __construct(
         private readonly Clock $clock,
-        private readonly Guard $guard,
+        Guard $guard,
         private readonly \Closure $bound,
         private readonly \Closure $found,
         private readonly \Closure $lost,
     ) {
-        $this->last = new RecentMessages();
+        $this->in = new ControlIntake($guard, 'dmx');
     }
 
     public function name(): string
@@ -45,12 +38,13 @@ final class DmxControls implements ControlSource
 
     public function start(\Closure $onEvent): void
     {
-        $this->onEvent = $onEvent;
+        $this->in->handTo($onEvent);
     }
 
     public function stop(): void
     {
-        [$this->onEvent, $this->slots] = [null, []];
+        $this->in->handTo(null);
+        $this->slots = [];
     }
 
     /**
@@ -71,7 +65,7 @@ final class DmxControls implements ControlSource
                 continue;
             }
             if ($slots === false || strlen($slots) > 512) {
-                $this->bad++;
+                $this->in->bad++;
 
                 continue;
             }
@@ -79,13 +73,9 @@ final class DmxControls implements ControlSource
             $this->slots[$label] = $slots;
             $before === null && ($this->found)('dmx', $label, $this);
             foreach (DmxSlots::changes($before, $slots, ($this->bound)($label)) as [$control, $raw]) {
-                $this->packets++;
+                $this->in->packets++;
                 $event = new ControlEvent('dmx', $control, $raw, $this->clock->now(), $label, $before === null);
-                $fault = null;
-                $this->guard->around('dmx', function () use ($event, &$fault): void {
-                    $fault = $this->onEvent === null ? null : ($this->onEvent)($event);
-                })();
-                $this->last->add($label, trim("$control ".json_encode($raw)), $fault);
+                $this->in->emit($event);
             }
         }
     }
@@ -97,6 +87,6 @@ final class DmxControls implements ControlSource
 
     public function health(): array
     {
-        return ['packets' => $this->packets, 'bad' => $this->bad, 'last' => $this->last->all()];
+        return $this->in->health();
     }
 }

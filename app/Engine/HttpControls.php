@@ -19,25 +19,15 @@ final class HttpControls implements ControlSource
     /** Numbers of one request. */
     private const MAX_NUMBERS = 16;
 
-    private int $packets = 0;
-
-    private int $bad = 0;
-
-    private readonly RecentMessages $last;
+    private readonly ControlIntake $in;
 
     /** @var array<string, array{int, int}> by device: the second, and how many came in it */
     private array $counts = [];
 
-    /** @var (\Closure(ControlEvent): ?string)|null */
-    private ?\Closure $onEvent = null;
-
     /** @param  \Closure(): array<string, Device>  $devices  that there are, by id */
-    public function __construct(
-        private readonly Clock $clock,
-        private readonly Guard $guard,
-        private readonly \Closure $devices,
-    ) {
-        $this->last = new RecentMessages();
+    public function __construct(private readonly Clock $clock, Guard $guard, private readonly \Closure $devices)
+    {
+        $this->in = new ControlIntake($guard, 'http');
     }
 
     public function name(): string
@@ -47,12 +37,12 @@ final class HttpControls implements ControlSource
 
     public function start(\Closure $onEvent): void
     {
-        $this->onEvent = $onEvent;
+        $this->in->handTo($onEvent);
     }
 
     public function stop(): void
     {
-        $this->onEvent = null;
+        $this->in->handTo(null);
     }
 
     /**
@@ -67,7 +57,7 @@ final class HttpControls implements ControlSource
     {
         $device = $this->deviceOf($token);
         if ($device === null) {
-            $this->bad++;
+            $this->in->bad++;
 
             return [401, ['detail' => 'No device of the show on air has this token; make one in Bindings.']];
         }
@@ -75,17 +65,17 @@ final class HttpControls implements ControlSource
         [$of, $count] = $this->counts[$device->name] ?? [$second, 0];
         $this->counts[$device->name] = [$second, $of === $second ? $count + 1 : 1];
         if ($this->counts[$device->name][1] > self::A_SECOND) {
-            $this->bad++;
+            $this->in->bad++;
 
             return [429, ['detail' => 'A device may send '.self::A_SECOND.' requests a second.']];
         }
         $wrong = $this->fault($body);
         if ($wrong !== null) {
-            $this->bad++;
+            $this->in->bad++;
 
             return [422, ['detail' => $wrong]];
         }
-        $this->packets++;
+        $this->in->packets++;
         $value = $body['value'] ?? 1;
         $event = new ControlEvent(
             'http',
@@ -94,11 +84,7 @@ final class HttpControls implements ControlSource
             $this->clock->now(),
             $device->name,
         );
-        $fault = null;
-        $this->guard->around('http', function () use ($event, &$fault): void {
-            $fault = $this->onEvent === null ? 'The engine does not take it at present.' : ($this->onEvent)($event);
-        })();
-        $this->last->add($device->name, trim("$event->control ".json_encode($event->raw)), $fault);
+        $fault = $this->in->emit($event);
 
         return $fault === null ? [200, ['engine' => $this->clock->now()]] : [422, ['detail' => $fault]];
     }
@@ -144,6 +130,6 @@ final class HttpControls implements ControlSource
 
     public function health(): array
     {
-        return ['packets' => $this->packets, 'bad' => $this->bad, 'last' => $this->last->all()];
+        return $this->in->health();
     }
 }

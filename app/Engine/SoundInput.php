@@ -16,17 +16,10 @@ final class SoundInput implements ControlSource
 
     private const MAX_NAME = 120;
 
-    private int $packets = 0;
-
-    private int $bad = 0;
-
-    private readonly RecentMessages $last;
+    private readonly ControlIntake $in;
 
     /** @var array<string, array{stream: int, device: Device|null, controls: SoundControls, heard: int}> by input */
     private array $inputs = [];
-
-    /** @var (\Closure(ControlEvent): ?string)|null */
-    private ?\Closure $onEvent = null;
 
     /**
      * @param  \Closure(string): list<string>  $bound  controls of an input that are bound
@@ -36,13 +29,13 @@ final class SoundInput implements ControlSource
      */
     public function __construct(
         private readonly Clock $clock,
-        private readonly Guard $guard,
+        Guard $guard,
         private readonly \Closure $bound,
         private readonly \Closure $devices,
         private readonly \Closure $found,
         private readonly \Closure $lost,
     ) {
-        $this->last = new RecentMessages();
+        $this->in = new ControlIntake($guard, 'sound');
     }
 
     public function name(): string
@@ -52,12 +45,13 @@ final class SoundInput implements ControlSource
 
     public function start(\Closure $onEvent): void
     {
-        $this->onEvent = $onEvent;
+        $this->in->handTo($onEvent);
     }
 
     public function stop(): void
     {
-        [$this->onEvent, $this->inputs] = [null, []];
+        $this->in->handTo(null);
+        $this->inputs = [];
     }
 
     /**
@@ -78,7 +72,7 @@ final class SoundInput implements ControlSource
             count($levels) !== count(SoundControls::BANDS) ||
             array_filter($levels, static fn (mixed $v): bool => ! is_int($v) && ! is_float($v)) !== []
         ) {
-            $this->bad++;
+            $this->in->bad++;
 
             return 'Sound has the name of its input, and levels of '.count(SoundControls::BANDS).' bands in dB.';
         }
@@ -107,22 +101,14 @@ final class SoundInput implements ControlSource
         }
         isset($this->inputs[$input]) || ($this->found)('sound', $input, $this);
         $this->inputs[$input] = ['stream' => $stream, 'heard' => $now] + $known;
-        $this->packets++;
+        $this->in->packets++;
         $bound = ($this->bound)($input);
         foreach ($known['controls']->take(array_map(floatval(...), $levels)) as [$control, $raw]) {
-            in_array($control, $bound, true) && $this->emit(new ControlEvent('sound', $control, $raw, $now, $input));
+            in_array($control, $bound, true) &&
+                $this->in->emit(new ControlEvent('sound', $control, $raw, $now, $input));
         }
 
         return null;
-    }
-
-    private function emit(ControlEvent $event): void
-    {
-        $fault = null;
-        $this->guard->around('sound', function () use ($event, &$fault): void {
-            $fault = $this->onEvent === null ? null : ($this->onEvent)($event);
-        })();
-        $this->last->add($event->device, trim("$event->control ".json_encode($event->raw)), $fault);
     }
 
     /** A window has gone, and its inputs with it. */
@@ -157,6 +143,6 @@ final class SoundInput implements ControlSource
 
     public function health(): array
     {
-        return ['packets' => $this->packets, 'bad' => $this->bad, 'last' => $this->last->all()];
+        return $this->in->health();
     }
 }

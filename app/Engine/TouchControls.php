@@ -17,20 +17,13 @@ final class TouchControls implements ControlSource
     /** The most numbers that an item sends. */
     private const MAX_NUMBERS = 3;
 
-    private int $packets = 0;
-
-    private int $bad = 0;
-
-    private readonly RecentMessages $last;
+    private readonly ControlIntake $in;
 
     /** @var array<string, array<int, array<string, true>>> by panel, then by the stream that shows it: what it holds down */
     private array $panels = [];
 
     /** @var array<string, array<string, array<int, float>>> what is shown, by panel, control and which of its numbers */
     private array $shown = [];
-
-    /** @var (\Closure(ControlEvent): ?string)|null */
-    private ?\Closure $onEvent = null;
 
     /**
      * @param  \Closure(int, string): void  $give  sends a frame to a stream
@@ -39,12 +32,12 @@ final class TouchControls implements ControlSource
      */
     public function __construct(
         private readonly Clock $clock,
-        private readonly Guard $guard,
+        Guard $guard,
         private readonly \Closure $give,
         private readonly \Closure $found,
         private readonly \Closure $lost,
     ) {
-        $this->last = new RecentMessages();
+        $this->in = new ControlIntake($guard, 'touch');
     }
 
     public function name(): string
@@ -54,12 +47,13 @@ final class TouchControls implements ControlSource
 
     public function start(\Closure $onEvent): void
     {
-        $this->onEvent = $onEvent;
+        $this->in->handTo($onEvent);
     }
 
     public function stop(): void
     {
-        [$this->onEvent, $this->panels, $this->shown] = [null, [], []];
+        $this->in->handTo(null);
+        [$this->panels, $this->shown] = [[], []];
     }
 
     /**
@@ -73,7 +67,7 @@ final class TouchControls implements ControlSource
     {
         [$panel, $control, $value] = [$event['panel'] ?? null, $event['control'] ?? null, $event['value'] ?? null];
         if (! is_string($panel) || trim($panel) === '' || mb_strlen($panel) > 120) {
-            $this->bad++;
+            $this->in->bad++;
 
             return 'A touch names its panel.';
         }
@@ -97,11 +91,11 @@ final class TouchControls implements ControlSource
             count($value) > self::MAX_NUMBERS ||
             array_filter($value, static fn (mixed $v): bool => (! is_int($v) && ! is_float($v)) || $v < 0 || $v > 1) !== []
         ) {
-            $this->bad++;
+            $this->in->bad++;
 
             return 'A touch has a control, and one to three numbers of 0 to 1 as its value.';
         }
-        $this->packets++;
+        $this->in->packets++;
         if (($event['held'] ?? false) === true && $value[0] > 0) {
             $this->panels[$panel][$stream][$control] = true;
         } else {
@@ -120,11 +114,7 @@ final class TouchControls implements ControlSource
     private function emit(string $panel, string $control, array $value): void
     {
         $event = new ControlEvent('touch', "/$control", $value, $this->clock->now(), $panel);
-        $fault = null;
-        $this->guard->around('touch', function () use ($event, &$fault): void {
-            $fault = $this->onEvent === null ? null : ($this->onEvent)($event);
-        })();
-        $this->last->add($panel, trim("/$control ".json_encode($value)), $fault);
+        $this->in->emit($event);
     }
 
     /** A window has gone: what it pressed is let go of. */
@@ -177,6 +167,6 @@ final class TouchControls implements ControlSource
 
     public function health(): array
     {
-        return ['packets' => $this->packets, 'bad' => $this->bad, 'last' => $this->last->all()];
+        return $this->in->health();
     }
 }
