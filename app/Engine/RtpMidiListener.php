@@ -68,6 +68,7 @@ final class RtpMidiListener implements ControlSource, SendsMidi
      * @param  \Closure(string, string): void  $onLost  a device has gone
      * @param  string|null  $kept  file in which sessions outlive this process, so that its successor goes on with them
      *     before the other end notices
+     * @param  string  $name  by which others know it
      */
     public function __construct(
         private readonly LoopInterface $loop,
@@ -78,6 +79,7 @@ final class RtpMidiListener implements ControlSource, SendsMidi
         private readonly \Closure $onFound,
         private readonly \Closure $onLost,
         private readonly ?string $kept = null,
+        private readonly string $name = self::NAME,
     ) {
         $this->last = new RecentMessages();
         $before = $kept === null || ! is_file($kept) ? [] : (array) json_decode((string) file_get_contents($kept), true);
@@ -131,7 +133,7 @@ final class RtpMidiListener implements ControlSource, SendsMidi
         foreach ($this->sockets === null ? [] : $this->invitations as $address => $one) {
             if ($one['at'] === null || $now - $one['at'] >= self::PATIENCE) {
                 $this->invitations[$address] = ['at' => $now, 'ssrc' => null] + $one;
-                $this->send(0, (string) $address, RtpMidi::sessionPacket('IN', $one['token'], $this->ssrc, self::NAME));
+                $this->send(0, (string) $address, RtpMidi::sessionPacket('IN', $one['token'], $this->ssrc, $this->name));
             }
         }
     }
@@ -152,7 +154,7 @@ final class RtpMidiListener implements ControlSource, SendsMidi
                 $this->last->add($from, $answer['name'], 'It takes no session at present.');
             } elseif ($n === 0) {
                 $this->invitations[$address]['ssrc'] = $answer['ssrc'];
-                $this->send(1, $data, RtpMidi::sessionPacket('IN', $one['token'], $this->ssrc, self::NAME));
+                $this->send(1, $data, RtpMidi::sessionPacket('IN', $one['token'], $this->ssrc, $this->name));
             } elseif ($one['ssrc'] === $answer['ssrc']) {
                 unset($this->invitations[$address]);
                 $name = $answer['name'] !== '' ? mb_substr($answer['name'], 0, 60) : (string) $address;
@@ -317,7 +319,7 @@ final class RtpMidiListener implements ControlSource, SendsMidi
 
                     return;
                 }
-                $this->send($n, $from, RtpMidi::sessionPacket('OK', $session['token'], $this->ssrc, self::NAME));
+                $this->send($n, $from, RtpMidi::sessionPacket('OK', $session['token'], $this->ssrc, $this->name));
                 break;
             case 'OK':
             case 'NO':

@@ -80,6 +80,8 @@ final class LimitsTest extends TestCase
             'heightMm' => 100,
             'channels' => 'RGB',
         ],
+        'device' => ['name' => 'D'],
+        'touchItem' => ['device' => 'd', 'name' => 'a'],
         'node' => ['name' => 'N'],
         'patch' => ['surface' => 's'],
         'clip' => ['start' => 0, 'length' => 1],

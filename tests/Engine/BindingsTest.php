@@ -13,6 +13,7 @@ use Core\Protocol\Osc;
 use Core\Protocol\RtpMidi;
 use Core\Protocol\TimecodeFrame;
 use Core\Units\Flicks;
+use Symfony\Component\Process\Process;
 
 /** Controls that are bound, over real sockets, on a whole conductor. */
 final class BindingsTest extends ConductorCase
@@ -578,6 +579,61 @@ final class BindingsTest extends ConductorCase
         }
         usleep(300_000);
         self::assertNull($next(), 'While it stands, nothing is sent.');
+    }
+
+    public function test_the_stand_in_of_a_machine_that_plays_is_followed_and_one_for_lines_takes_them(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        $second = Flicks::PER_SECOND;
+        $cue = $this->id();
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Follow',
+            'changes' => [
+                $this->updated('timeline', $ids['line'], [
+                    'clock' => ['', 'MTC'],
+                    'clockStart' => [0, 3600 * $second],
+                ]),
+                $this->created('cue', $cue, [
+                    'number' => '1',
+                    'name' => 'Haze',
+                    'actions' => 'send tcp 127.0.0.1:'.(TEST_PORTS + 58).' haze on\r',
+                ]),
+            ],
+        ])->assertCreated();
+        $this->start();
+        $this->until('the show', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 2);
+        $run = function (string ...$command): Process {
+            $process = new Process([PHP_BINARY, base_path('artisan'), ...$command], base_path(), [
+                'KITE_DATA' => $this->data,
+                'APP_KEY' => config('app.key'),
+            ]);
+            $process->start();
+
+            return $process;
+        };
+        $lines = $run('rig:line', (string) (TEST_PORTS + 58));
+        $machine = $run(
+            'rig:mtc',
+            '--from=01:00:10:00',
+            '--to=127.0.0.1:'.(TEST_PORTS + 34),
+            '--port='.(TEST_PORTS + 56),
+        );
+        $position = fn (): float => ($this->live('state')['decks'][$ids['line']]['position'] ?? 0) / $second;
+        $this->until('it to be followed', fn (): bool => $position() > 11 && $this->running());
+        self::assertLessThan(30, $position());
+        self::assertContains('Timecode machine', $this->live('state')['midi']['rtp']['sessions']);
+        $machine->signal(SIGTERM);
+        $this->until('it to hold', fn (): bool => ! $this->running());
+        $this->until('the line device', function (): bool {
+            $socket = @fsockopen('127.0.0.1', TEST_PORTS + 58, $code, $error, 1);
+            $socket === false || fclose($socket);
+
+            return $socket !== false;
+        });
+        self::assertSame(200, $this->told('command', ['action' => 'fire', 'cue' => '1']));
+        $this->until('the line', static fn (): bool => str_contains($lines->getOutput(), "haze on\n"));
+        $lines->stop(1);
+        $machine->stop(1);
     }
 
     public function test_a_device_is_sent_the_timecode_of_the_driven_timeline(): void
