@@ -81,6 +81,9 @@ final class SoundControls
     /** Pieces between two beats: of 180 to 60 a minute. */
     private const LAGS = [16, 50];
 
+    /** Lags that are gone through with each piece. */
+    private const A_PIECE = 2;
+
     /** How alike what is a beat apart has to be, 0 to 1. */
     private const ALIKE = 0.35;
 
@@ -100,6 +103,12 @@ final class SoundControls
     private array $rises = [];
 
     private int $pieces = 0;
+
+    /** @var list<float> rises that are being compared with themselves, about their mean */
+    private array $compared = [];
+
+    /** @var array<int, float> how alike they are, by lags that were gone through */
+    private array $scores = [];
 
     private ?int $onsetAt = null;
 
@@ -180,9 +189,7 @@ final class SoundControls
             $this->onsetAt = $time;
             $events[] = $this->light('sound:onset');
         }
-        if ($this->pieces % 25 === 0) {
-            $this->findPeriod();
-        }
+        $this->findPeriod();
         $this->beat($time, $isOnset) && ($events[] = $this->light('sound:beat'));
 
         return $events;
@@ -250,27 +257,42 @@ final class SoundControls
 
     /**
      * The lag at which rises are most like themselves, those near 120 beats a minute first (autocorrelation, weighted
-     * by a bell over the octaves from there).
+     * by a bell over the octaves from there). A few lags are gone through with each piece, so that none takes long.
      */
     private function findPeriod(): void
     {
-        $rises = $this->rises;
-        $count = count($rises);
-        if ($count < 100) {
-            return;
+        if ($this->compared === []) {
+            $count = count($this->rises);
+            if ($count < 100) {
+                return;
+            }
+            $mean = array_sum($this->rises) / $count;
+            $this->compared = array_map(static fn (float $rise): float => $rise - $mean, $this->rises);
+            $this->scores = [];
         }
-        $mean = array_sum($rises) / $count;
-        $rises = array_map(static fn (float $rise): float => $rise - $mean, $rises);
-        $whole = array_sum(array_map(static fn (float $rise): float => $rise * $rise, $rises));
-        $scores = [];
-        for ($lag = self::LAGS[0] - 1; $lag <= self::LAGS[1] + 1; $lag++) {
+        $rises = $this->compared;
+        $count = count($rises);
+        $last = self::LAGS[1] + 1;
+        for ($n = 0, $lag = self::LAGS[0] - 1 + count($this->scores); $n < self::A_PIECE && $lag <= $last; $n++, $lag++) {
             $sum = 0.0;
             for ($i = $lag; $i < $count; $i++) {
                 // What is a beat apart may fall into the piece beside.
                 $sum += $rises[$i] * max($rises[$i - $lag], $rises[$i - $lag + 1], $rises[$i - $lag - 1] ?? -INF);
             }
-            $scores[$lag] = $whole > 0 ? ($sum / $whole) * ($count / ($count - $lag)) : 0.0;
+            $this->scores[$lag] = $sum * ($count / ($count - $lag));
         }
+        if (isset($this->scores[$last])) {
+            $whole = array_sum(array_map(static fn (float $rise): float => $rise * $rise, $rises));
+            $this->choosePeriod(
+                array_map(static fn (float $score): float => $whole > 0 ? $score / $whole : 0.0, $this->scores),
+            );
+            $this->compared = [];
+        }
+    }
+
+    /** @param  array<int, float>  $scores  how alike rises are at each lag, 1 for wholly */
+    private function choosePeriod(array $scores): void
+    {
         [$best, $most] = [null, 0.0];
         for ($lag = self::LAGS[0]; $lag <= self::LAGS[1]; $lag++) {
             $octaves = log(($lag * Flicks::toSeconds(self::HOP)) / 0.5, 2);
