@@ -70,10 +70,16 @@ final class ConsoleInput
 
     /**
      * @param  string  $interface  address of the interface on which consoles are received
+     * @param  SerialPorts|null  $serial  interfaces of this machine
      * @param  string  $cid  16 bytes that name us as a source of sACN: what we send ourselves is no console's
      */
-    public function __construct(LoopInterface $loop, string $interface, int $port, private readonly string $cid)
-    {
+    public function __construct(
+        LoopInterface $loop,
+        string $interface,
+        int $port,
+        private readonly string $cid,
+        private readonly ?SerialPorts $serial = null,
+    ) {
         $this->merge = new SourceMerge();
         $this->receiver = new UdpReceiver($interface, $port);
         $loop->addPeriodicTimer(0.006, fn () => $this->listen(hrtime(true) / 1e9));
@@ -132,6 +138,22 @@ final class ConsoleInput
         $this->receiver->keep(array_values($groups));
         // Without a network there is no group to join; what is sent to this machine alone is received all the same.
         array_map($this->receiver->join(...), $groups);
+        $heard = [];
+        foreach (array_filter($used, static fn (string $one): bool => str_starts_with($one, 'serial ')) as $universe) {
+            $heard[substr($universe, 7)] = function (string $slots) use ($universe): void {
+                $this->packets++;
+                $this->merge->hear(
+                    $universe,
+                    $universe,
+                    $slots,
+                    100,
+                    hrtime(true) / 1e9,
+                    SourceMerge::LOST['serial'],
+                    $universe,
+                );
+            };
+        }
+        $this->serial?->listen($heard);
     }
 
     /** Delivers universes that changed: one after another, so that what comes later is taken later. */

@@ -39,6 +39,8 @@ final class LightProcess
 
     private readonly UdpSink $sink;
 
+    private readonly SerialPorts $serial;
+
     private readonly LightSender $sender;
 
     private readonly LiveInputs $inputs;
@@ -81,13 +83,14 @@ final class LightProcess
                 : throw new \UnexpectedValueException('This is no pack.'),
         );
         $this->sink = new UdpSink();
+        $this->serial = new SerialPorts($loop);
         $this->sender = new LightSender(
             $this->state,
             new RawFrames(
                 $forms,
                 ($this->inputs = new LiveInputs($loop, 'http://127.0.0.1:'.$config['inputs_port'])),
             ),
-            $this->sink,
+            new PacketSinks($this->sink, $this->serial),
             $this->cid,
         );
         $this->link = new EngineLink($loop, '127.0.0.1:'.$config['live_port'], $tickets, $this->guard, function (
@@ -145,6 +148,7 @@ final class LightProcess
             $this->config['lights_interface'],
             (int) $this->config['sacn_port'],
             $this->cid,
+            $this->serial,
         );
         $this->console->tells(
             fn (array $values, array $runs, array $fades, \Closure $done) => $this->link->send(
@@ -252,14 +256,15 @@ final class LightProcess
 
             return;
         }
+        $this->serial->keepUp();
         $this->link->send('/live/lights', [
             'pid' => getmypid(),
             'lights' => $this->sender->lights(),
             'universes' => $this->sender->count(),
             'rate' => $this->sender->rate(),
-            'sent' => $this->sink->sent,
+            'sent' => $this->sink->sent + $this->serial->sent,
             'failed' => $this->sink->failed,
-            'trouble' => implode(' ', array_filter([$this->ports, $this->sink->trouble])),
+            'trouble' => implode(' ', array_filter([$this->ports, $this->sink->trouble, $this->serial->trouble])),
             'late' => $this->late->figures(),
             'nodes' => $this->finder->found(),
             'bad' => $this->finder->bad,

@@ -13,6 +13,7 @@ use Core\Playback\Moment;
 use Core\Protocol\ArtNet;
 use Core\Protocol\Ddp;
 use Core\Protocol\Sacn;
+use Core\Protocol\SerialDmx;
 use Core\Units\InvalidValue;
 use Core\Venue\FixtureType;
 
@@ -246,6 +247,7 @@ final class LightSender
                             $sync,
                         ),
                     ],
+                    'serial' => [SerialDmx::send($bytes)],
                     default => Ddp::data(
                         Universes::number('ddp', $number),
                         $bytes,
@@ -255,7 +257,7 @@ final class LightSender
                 },
             );
         }
-        if ($sync > 0 && $sent > 0 && $node->protocol !== 'ddp') {
+        if ($sync > 0 && $sent > 0 && in_array($node->protocol, ['artnet', 'sacn'], true)) {
             $this->signs[$key] = (($this->signs[$key] ?? 0) + 1) & 255;
             $this->give(
                 $node,

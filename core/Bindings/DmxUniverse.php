@@ -6,22 +6,26 @@ namespace Core\Bindings;
 
 use Core\Units\InvalidValue;
 
-/** A universe whose slots are controls, as its protocol counts it: sACN from 1, Art-Net from 0. */
+/** A universe whose slots are controls, as its protocol counts it: sACN from 1, Art-Net from 0; a serial interface is one. */
 final readonly class DmxUniverse
 {
     private const LAST = ['sACN' => 63_999, 'Art-Net' => 32_767];
 
-    private function __construct(public string $protocol, public int $number)
+    /** @param  string  $path  of a serial interface; empty for others */
+    private function __construct(public string $protocol, public int $number, public string $path = '')
     {
     }
 
     /**
-     * @param  string  $text  as in "sACN 7" or "Art-Net 0"
+     * @param  string  $text  as in "sACN 7", "Art-Net 0" or "Serial /dev/ttyUSB0"
      *
      * @throws InvalidValue
      */
     public static function of(string $text): self
     {
+        if (preg_match('~^Serial (/dev/[\w.\-/]{1,80})$~D', $text, $m) === 1) {
+            return new self('Serial', 1, $m[1]);
+        }
         if (
             preg_match('/^(sACN|Art-Net) (0|[1-9]\d{0,4})$/D', $text, $m) !== 1 ||
             (int) $m[2] < ($m[1] === 'sACN' ? 1 : 0) ||
@@ -29,7 +33,7 @@ final readonly class DmxUniverse
         ) {
             throw InvalidValue::because(
                 'port',
-                'A DMX device is a universe: write sACN 1 to sACN 63999, or Art-Net 0 to Art-Net 32767.',
+                'A DMX device is a universe: write sACN 1 to sACN 63999, Art-Net 0 to Art-Net 32767, or Serial /dev/ttyUSB0.',
             );
         }
 
@@ -40,6 +44,9 @@ final readonly class DmxUniverse
     public static function ofKey(string $key): self
     {
         [$protocol, $number] = explode(' ', $key, 2) + [1 => '1'];
+        if ($protocol === 'serial') {
+            return new self('Serial', 1, $number);
+        }
 
         return $protocol === 'sacn' ? new self('sACN', (int) $number) : new self('Art-Net', max(0, (int) $number - 1));
     }
@@ -47,11 +54,15 @@ final readonly class DmxUniverse
     /** What `SourceMerge` calls it. */
     public function key(): string
     {
-        return $this->protocol === 'sACN' ? "sacn $this->number" : 'artnet '.($this->number + 1);
+        return match ($this->protocol) {
+            'Serial' => "serial $this->path",
+            'sACN' => "sacn $this->number",
+            default => 'artnet '.($this->number + 1),
+        };
     }
 
     public function label(): string
     {
-        return "$this->protocol $this->number";
+        return $this->protocol.' '.($this->path === '' ? $this->number : $this->path);
     }
 }

@@ -11,8 +11,8 @@ namespace Core\Bindings;
  */
 final class SourceMerge
 {
-    /** Seconds after which a source of sACN counts as lost (E1.31, 6.7.1), and one of Art-Net. */
-    public const LOST = ['sacn' => 2.5, 'artnet' => 10.0];
+    /** Seconds after which a source of sACN counts as lost (E1.31, 6.7.1), one of Art-Net, and a line. */
+    public const LOST = ['sacn' => 2.5, 'artnet' => 10.0, 'serial' => 2.5];
 
     private const MAX_SOURCES = 16;
 

@@ -52,10 +52,14 @@ final readonly class Node
             throw InvalidValue::because('address', 'DDP goes to one device: give its address, as in 10.0.0.20.');
         }
 
+        if ($protocol === 'serial' && preg_match('~^/dev/[\w.\-/]{1,80}$~D', $address) !== 1) {
+            throw InvalidValue::because('address', 'A serial interface is a port of this machine, as in /dev/ttyUSB0.');
+        }
+
         return new self(
             Check::name('name', (string) $row['name']),
             $protocol,
-            self::ip('address', $address),
+            $protocol === 'serial' ? $address : self::ip('address', $address),
             self::ip('interface', $interface),
             Check::whole('port', (int) ($row['port'] ?? 0), 0, 65_535),
             Check::number('rate', (float) ($row['rate'] ?? 40), 1, 120, 'Hz'),

@@ -64,6 +64,7 @@ final class ControlSourcesTest extends TestCase
             'its last' => ['sACN 63999', 'sacn 63999'],
             'Art-Net from 0' => ['Art-Net 0', 'artnet 1'],
             'its last port-address' => ['Art-Net 32767', 'artnet 32768'],
+            'a serial interface' => ['Serial /dev/ttyUSB0', 'serial /dev/ttyUSB0'],
         ];
     }
 
@@ -76,7 +77,7 @@ final class ControlSourcesTest extends TestCase
 
     public function test_what_is_no_universe_is_refused(): void
     {
-        foreach (['', 'sACN 0', 'sACN 64000', 'Art-Net 32768', 'Art-Net -1', 'sacn 1', 'sACN 01', 'sACN 1 '] as $text) {
+        foreach (['', 'sACN 0', 'sACN 64000', 'Art-Net 32768', 'Art-Net -1', 'sacn 1', 'sACN 01', 'sACN 1 ', 'Serial ttyUSB0', 'Serial /dev/../etc/x y'] as $text) {
             try {
                 DmxUniverse::of($text);
                 self::fail("\"$text\" was taken.");

@@ -6,6 +6,7 @@ namespace Tests\Engine;
 
 use App\Engine\Guard;
 use App\Engine\Wire;
+use App\Lights\SerialPorts;
 use App\Lights\ConsoleInput;
 use App\Lights\LightSender;
 use App\Lights\LightState;
@@ -747,6 +748,126 @@ final class LightsTest extends ConductorCase
 
             return abs($opacity() - 0x6000 / 65_535) < 0.01;
         });
+    }
+
+    /** @return array{resource, string, resource} the end of a serial interface, its port, and what keeps it open */
+    private static function interface(): array
+    {
+        $keeper = proc_open(['sleep', '120'], [['pty'], ['pty'], ['pty']], $pipes) ?: self::fail('No pseudo-terminal.');
+        for ($i = 0; $i < 100; $i++) {
+            $path = (string) @readlink('/proc/'.proc_get_status($keeper)['pid'].'/fd/0');
+            if (str_starts_with($path, '/dev/pts/')) {
+                stream_set_blocking($pipes[0], false);
+
+                return [$pipes[0], $path, $keeper];
+            }
+            usleep(10_000);
+        }
+        self::fail('The pseudo-terminal has no name.');
+    }
+
+    public function test_serial_interfaces_take_what_lights_are_sent_and_what_consoles_send(): void
+    {
+        [$show, $ids] = $this->fadingShow();
+        [$out, $outPath, $one] = self::interface();
+        [$in, $inPath, $two] = self::interface();
+        [$fixture, $light, $node, $desk] = [$this->id(), $this->id(), $this->id(), $this->id()];
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'Line',
+            'changes' => [
+                $this->created('fixture', $fixture, [
+                    'name' => 'Bar',
+                    'columns' => 1,
+                    'rows' => 1,
+                    'widthMm' => 200,
+                    'heightMm' => 50,
+                    'channels' => 'RGB',
+                ]),
+                $this->created('surface', $light, [
+                    'name' => 'Bar',
+                    'kind' => 'light',
+                    'shape' => ['fixture' => $fixture],
+                ]),
+                $this->created('node', $node, ['name' => 'Line', 'protocol' => 'serial', 'address' => $outPath]),
+                $this->created('patch', $this->id(), ['surface' => $light, 'node' => $node]),
+                $this->updated('route', $ids['route'], ['surfaces' => [[$ids['wall']], [$ids['wall'], $light]]]),
+                $this->updated('media', $ids['media'], ['kind' => ['testcard', 'solid'], 'colour' => ['', '#ffffff']]),
+                $this->created('device', $desk, ['name' => 'Desk', 'protocol' => 'dmx', 'port' => "Serial $inPath"]),
+                $this->created('binding', $this->id(), [
+                    'device' => $desk,
+                    'control' => 'slot:2',
+                    'meaning' => 'value',
+                    'gesture' => 'move',
+                    'takeover' => 'jump',
+                    'target' => "layer:$ids[layer]/opacity",
+                    'to' => 255,
+                ]),
+            ],
+        ])->assertCreated();
+        $this->start();
+        $this->ask('POST', "shows/$show/engage")->assertOk();
+        $this->startLights();
+        $received = static fn (string $slots): string => "\x7E\x05".
+            pack('v', strlen($slots) + 2).
+            "\0\0$slots\xE7";
+        // What the interface is sent: messages of label 6, a start code and 512 slots.
+        $last = '';
+        $shows = function (int $level) use ($out, &$last): bool {
+            $last = substr($last.fread($out, 65_536), -2000);
+            $at = strrpos(substr($last, 0, -518), "\x7E\x06\x01\x02");
+
+            return $at !== false && substr($last, $at + 4, 4) === "\0".str_repeat(chr($level), 3);
+        };
+        $this->until('darkness', static fn (): bool => $shows(0));
+        $n = 0;
+        $this->until('full light', static function () use ($in, $received, $shows, &$n): bool {
+            // Where it stands first is no wish: it has to move.
+            fwrite($in, $received("\0".chr($n++ % 2 === 0 ? 254 : 255).str_repeat("\0", 22)));
+
+            return $shows(255);
+        });
+        self::assertGreaterThan(0.99, $this->live('state')['live']["layer:$ids[layer]/opacity"] ?? 0);
+        foreach ([$one, $two] as $keeper) {
+            proc_terminate($keeper);
+            proc_close($keeper);
+        }
+    }
+
+    public function test_a_serial_interface_that_is_pulled_out_is_told_and_found_again(): void
+    {
+        $loop = new StreamSelectLoop();
+        $ports = new SerialPorts($loop);
+        [$end, $path, $keeper] = self::interface();
+        $heard = [];
+        $ports->listen([
+            $path => static function (string $slots) use (&$heard): void {
+                $heard[] = $slots;
+            },
+            '/dev/nothing' => static fn () => null,
+        ]);
+        self::assertSame('/dev/nothing is no serial port of this machine.', $ports->trouble);
+        fwrite($end, "\x7E\x05\x04\x00\0\0\x2A\x07\xE7");
+        $turn = static function () use ($loop): void {
+            $loop->addTimer(0.01, $loop->stop(...));
+            $loop->run();
+        };
+        $this->until('the slots', static function () use ($turn, &$heard): bool {
+            $turn();
+
+            return $heard !== [];
+        });
+        self::assertSame(["\x2A\x07"], $heard);
+        $ports->send("\x7E\x06", $path, 0);
+        self::assertSame(1, $ports->sent);
+        proc_terminate($keeper);
+        proc_close($keeper);
+        $this->until('that it is gone', static function () use ($turn, $ports, $path): bool {
+            $turn();
+
+            return $ports->trouble === "$path is gone.";
+        });
+        $ports->send("\x7E\x06", $path, 0);
+        self::assertSame(1, $ports->sent);
     }
 
     public function test_a_console_drives_a_layer_over_the_network(): void

@@ -2082,7 +2082,7 @@ export const viewOf = {
 } as const;
 
 /** Protocols of the lighting network as people call them. */
-export const protocols: Record<string, string> = { artnet: 'Art-Net', sacn: 'sACN', ddp: 'DDP' };
+export const protocols: Record<string, string> = { artnet: 'Art-Net', sacn: 'sACN', ddp: 'DDP', serial: 'Serial DMX' };
 
 /** Parts of personalities to begin with. */
 export const presets: Record<string, string> = {

@@ -541,7 +541,7 @@ export function DeviceDetails({ id }: { id: string }) {
           <NameField
             label="Universe"
             value={row.port}
-            hint="sACN 1 to 63999, or Art-Net 0 to 32767"
+            hint="sACN 1 to 63999, Art-Net 0 to 32767, or Serial /dev/ttyUSB0"
             onChange={(port) => change({ port })}
           />
         ) : (

@@ -281,23 +281,36 @@ export function NodeDetails({ id }: { id: string }) {
         allowDeselect={false}
         value={row.protocol}
         data={Object.entries(protocols).map(([value, label]) => ({ value, label }))}
-        onChange={(v) => v !== null && void change({ protocol: v })}
+        onChange={(v) =>
+          v !== null &&
+          void change({
+            protocol: v,
+            // A serial interface is a port of this machine, everything else is at an address.
+            ...(v === 'serial'
+              ? { address: '/dev/ttyUSB0', interface: '', port: 0 }
+              : row.protocol === 'serial'
+                ? { address: v === 'ddp' ? '10.0.0.20' : '' }
+                : {}),
+          })
+        }
       />
       <div className="row2" style={{ marginTop: 8 }}>
         <NameField
-          label="Address"
+          label={row.protocol === 'serial' ? 'Serial port' : 'Address'}
           value={row.address}
           hint={
             row.protocol === 'sacn' ? 'Empty for multicast' : row.protocol === 'artnet' ? 'Empty for broadcast' : ''
           }
           onChange={(address) => change({ address })}
         />
-        <NameField
-          label="Interface"
-          value={row.interface}
-          hint="Address of this machine"
-          onChange={(value) => change({ interface: value })}
-        />
+        {row.protocol !== 'serial' && (
+          <NameField
+            label="Interface"
+            value={row.interface}
+            hint="Address of this machine"
+            onChange={(value) => change({ interface: value })}
+          />
+        )}
         <NumberField
           label="Port"
           digits={0}
