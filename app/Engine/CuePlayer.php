@@ -125,15 +125,17 @@ final class CuePlayer
      *
      * @param  string  $by  who did it
      * @param  int|null  $fade  over which all of it comes; null for its own times
+     * @param  float  $level  how strongly it takes hold of its values, 0 to 1
      * @return Cue|null null when there is no such cue
      */
-    public function fire(string $id, int $at, string $by, ?int $fade = null): ?Cue
+    public function fire(string $id, int $at, string $by, ?int $fade = null, float $level = 1.0): ?Cue
     {
         $cue = $this->cues[$id] ?? null;
         if ($cue === null) {
             return null;
         }
         $cue = $fade === null ? $cue : $cue->withFade($fade);
+        $cue = $level === 1.0 ? $cue : $cue->withLevel($level);
         $lasts = $cue->lasts();
         foreach (array_keys($this->on) as $other) {
             $other = (string) $other;

@@ -119,11 +119,18 @@ final class Performance
      *
      * @param  bool  $passed  whether its timeline has come to its place by itself
      * @param  int|null  $fade  over which all of it comes; null for its own times
+     * @param  float  $level  how strongly it takes hold of its values, 0 to 1
      * @return string|null what is wrong with it
      */
-    public function fire(string $id, int $at, string $by, bool $passed = false, ?int $fade = null): ?string
-    {
-        $cue = $this->cues->fire($id, $at, $by, $fade);
+    public function fire(
+        string $id,
+        int $at,
+        string $by,
+        bool $passed = false,
+        ?int $fade = null,
+        float $level = 1.0,
+    ): ?string {
+        $cue = $this->cues->fire($id, $at, $by, $fade, $level);
         if ($cue === null) {
             return 'There is no cue of this id, number or name.';
         }

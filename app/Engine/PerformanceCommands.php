@@ -96,7 +96,13 @@ final class PerformanceCommands
             return $on->cues->release($id, $at, $fade) ? null : 'This cue is not on.';
         }
 
-        return $on->fire($id, $at, self::person($command), fade: $of === Command::Fire ? $fade : null);
+        $isFire = $of === Command::Fire;
+        $level = $isFire ? (float) ($command['level'] ?? 1) : 1.0;
+        if (! ($level >= 0 && $level <= 1)) {
+            return 'The level of a cue is 0 to 1.';
+        }
+
+        return $on->fire($id, $at, self::person($command), fade: $isFire ? $fade : null, level: $level);
     }
 
     /** @param  array<string, mixed>  $command */

@@ -42,7 +42,7 @@ final readonly class Binding
      * @param  float  $click  share of the range that a click of an encoder is
      * @param  float  $acceleration  how much more a click is worth per 10 clicks a second above 10
      * @param  int|null  $fade  of a cue, flicks; null for its own
-     * @param  bool  $velocity  whether a press sets its value by how hard it is, not to the far end
+     * @param  bool  $velocity  whether a press counts by how hard it is: of a value how far it is set, of a cue how strongly
      * @param  bool  $hasMotor  whether it goes where it is told, so that it stands there
      * @param  float  $lampOff  what is sent to a lamp for off, as $lampOn for on
      */
@@ -446,7 +446,10 @@ final readonly class Binding
             Meaning::Cue => new Reaction(
                 $state,
                 ['action' => Command::Fire->value, 'cue' => $this->target] +
-                    ($this->fade === null ? [] : ['fade' => $this->fade]),
+                    ($this->fade === null ? [] : ['fade' => $this->fade]) +
+                    ($this->velocity && $raw !== null
+                        ? ['level' => max(0.0, min(1.0, ($raw - $this->from) / ($this->to - $this->from)))]
+                        : []),
             ),
             default => new Reaction($state->with(['toggled' => true]), $this->action?->command, $this->action?->page),
         };

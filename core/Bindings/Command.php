@@ -111,7 +111,11 @@ enum Command: string
                 Argument::required('source', ArgumentType::Text, 'name of the clock'),
                 Argument::required('time', ArgumentType::Time, 'reading'),
             ],
-            self::Fire => [$cue, Argument::optional('fade', ArgumentType::Time, 'fade')],
+            self::Fire => [
+                $cue,
+                Argument::optional('fade', ArgumentType::Time, 'fade'),
+                Argument::optional('level', ArgumentType::Number, 'level, 0 to 1'),
+            ],
             self::Pointer => [$cue],
             self::Release => [Argument::optional('cue', ArgumentType::Cue, 'cue'), $fade],
             self::Advance, self::Back => [],

@@ -29,6 +29,7 @@ final readonly class Cue
      * @param  ClockTime|null  $clock  where a time of day starts it
      * @param  string|null  $starts  id of a timeline that plays from its beginning when it is fired
      * @param  list<array<string, mixed>>  $does  commands that it gives besides, as windows would send them
+     * @param  float  $level  how strongly it takes hold of its values, 0 to 1, where it is fired so
      */
     public function __construct(
         public string $id,
@@ -53,6 +54,7 @@ final readonly class Cue
         public ?string $starts = null,
         public bool $listed = true,
         public array $does = [],
+        public float $level = 1.0,
     ) {
     }
 
@@ -76,6 +78,12 @@ final readonly class Cue
                 'delay' => 0,
             ]),
         );
+    }
+
+    /** The same, fired so strongly: between what is below and what it holds. */
+    public function withLevel(float $level): self
+    {
+        return new self(...array_merge(get_object_vars($this), ['level' => $level]));
     }
 
     /** Where it stands on its timeline; null where it does not. */

@@ -84,7 +84,7 @@ final class CueMix
             $again = $top->turned(
                 $top->sequence,
                 $top->value,
-                $cue->curveOf($value)->track($top->weight->at($at), $from, $to, 1.0),
+                $cue->curveOf($value)->track($top->weight->at($at), $from, $to, $cue->level),
                 $at,
             );
 
@@ -102,7 +102,7 @@ final class CueMix
                 $sequence,
                 $cue->id,
                 $track,
-                $cue->curveOf($value)->track(0.0, $from, $to, 1.0),
+                $cue->curveOf($value)->track(0.0, $from, $to, $cue->level),
                 $loop,
                 $at,
             ),

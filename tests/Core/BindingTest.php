@@ -360,6 +360,11 @@ final class BindingTest extends TestCase
             $toggle->react(new BindingState(), [20], 0, 0.4)->command['values']['layer:a/opacity'] ?? 0,
         );
         self::assertSame([127.0, 0.0], [$toggle->feedback(0.4), $toggle->feedback(0.1)]);
+        $cue = Binding::fromRow(['meaning' => 'cue', 'gesture' => 'press', 'target' => 'c', 'velocity' => true] + $row);
+        self::assertSame(
+            ['action' => 'fire', 'cue' => 'c', 'level' => 64 / 127],
+            $cue->react(new BindingState(), [64], 0, 0.0)->command,
+        );
     }
 
     public function test_a_cue_takes_its_own_times_or_those_of_the_binding(): void

@@ -247,6 +247,27 @@ final class CueEngineTest extends ConductorCase
         );
     }
 
+    public function test_a_cue_that_is_fired_at_a_level_lies_so_far_between_what_is_below_and_what_it_holds(): void
+    {
+        $player = self::player($held = new HeldValues(), [
+            new Cue('1', '1', '1', values: [new CueValue('layer:01/x', 10)], fade: self::S),
+            new Cue('2', '2', '2', values: [new CueValue('layer:01/x', 20)], fade: self::S),
+        ]);
+        $at = static fn (float $seconds): float => self::value($held, 'layer:01/x', (int) ($seconds * self::S));
+        // Below it is 0: 0.4 of the way to 10, over its fade; again at full, from there.
+        $player->fire('1', 0, '', null, 0.4);
+        self::assertEqualsWithDelta([0, 2, 4, 4], [$at(0), $at(0.5), $at(1), $at(5)], 1e-9);
+        $player->fire('1', 6 * self::S, '', null, 0.9);
+        self::assertEqualsWithDelta([4, 6.5, 9], [$at(6), $at(6.5), $at(7)], 1e-9);
+        // Another half over it: 9 + 0.5 (20 - 9); released, what is below comes through.
+        $player->fire('2', 8 * self::S, '', null, 0.5);
+        self::assertEqualsWithDelta([9, 14.5], [$at(8), $at(9)], 1e-9);
+        $player->release('2', 10 * self::S);
+        self::assertEqualsWithDelta(9.0, $at(12), 1e-9);
+        $player->fire('2', 13 * self::S, '', null, 0.0);
+        self::assertEqualsWithDelta(9.0, $at(15), 1e-9);
+    }
+
     public function test_a_storm_of_presses_never_makes_a_step(): void
     {
         $addresses = ['layer:01/opacity', 'layer:01/x', 'layer:02/opacity'];
@@ -300,7 +321,7 @@ final class CueEngineTest extends ConductorCase
                 $cue = 'c'.mt_rand(0, 11);
                 $by = ['layer:01/opacity' => mt_rand(0, 10) / 10, 'layer:01/x' => mt_rand(0, 20)];
                 $fade = mt_rand(1, 30) * intdiv(self::S, 10);
-                $what = mt_rand(0, 12);
+                $what = mt_rand(0, 13);
                 match ($what) {
                     0 => $player->release($cue, $at),
                     1 => $player->release($cue, $at, $fade),
@@ -317,6 +338,8 @@ final class CueEngineTest extends ConductorCase
                         )),
                         ($player = self::restored($held, $player, $cues)),
                     ],
+                    // As strongly as it is pressed, at times.
+                    12 => $player->fire($cue, $at, '', null, mt_rand(0, 10) / 10),
                     default => $player->fire($cue, $at, ''),
                 };
                 $presses++;

@@ -315,7 +315,7 @@ export function BindingDetails({ id }: { id: string }) {
           )}
         </>
       )}
-      {row.meaning === 'value' && !moves && (
+      {(row.meaning === 'value' || row.meaning === 'cue') && !moves && (
         <Switch
           label="By velocity: as hard as it is pressed"
           mt={8}
