@@ -184,7 +184,12 @@ final class Conductor
         );
         $interface = $config['controls_interface'] ?? '127.0.0.1';
         $osc = new OscListener($loop, "$interface:{$config['osc_port']}", $this->guard, $this->clock);
-        $this->devices = new Devices($loop, $this->guard, searchPort: $config['pjlink_port'] ?? PjLink::PORT);
+        $this->devices = new Devices(
+            $loop,
+            $this->guard,
+            searchPort: $config['pjlink_port'] ?? PjLink::PORT,
+            midi: fn (string $bytes, string $device): bool => $this->router->sendMidi($bytes, $device),
+        );
         $this->router = new ControlRouter(
             $this->clock,
             $this->command(...),

@@ -14,6 +14,7 @@ use Core\Bindings\Gesture;
 use Core\Bindings\Meaning;
 use Core\Bindings\MidiControls;
 use Core\Bindings\Reaction;
+use Core\Protocol\MidiStream;
 use Core\Show\Schema;
 use Core\Units\Flicks;
 use Core\Units\InvalidValue;
@@ -427,6 +428,34 @@ final class ControlRouter
         }
 
         return $found;
+    }
+
+    /**
+     * Sends messages to a MIDI device.
+     *
+     * @param  string  $bytes  whole messages
+     * @param  string  $named  the name of the device, or of its port
+     * @return bool whether it is there
+     */
+    public function sendMidi(string $bytes, string $named): bool
+    {
+        $ports = [];
+        foreach ($this->devices as $device) {
+            if ($device->protocol === 'midi' && $device->name === $named) {
+                foreach ($this->routesOf($device) as [$source, $port]) {
+                    $ports[$port] = $source;
+                }
+            }
+        }
+        $route = $this->routes["midi\0$named"] ?? null;
+        $ports += $route === null ? [] : [$named => $route[0]];
+        foreach ($ports as $port => $source) {
+            foreach ($source instanceof SendsMidi ? (new MidiStream())->read($bytes) : [] as $message) {
+                $source->sendMidi(pack('C*', ...$message), (string) $port);
+            }
+        }
+
+        return $ports !== [];
     }
 
     /** @return list<TimecodeOut> devices that are there and are sent timecode */

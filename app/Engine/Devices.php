@@ -45,12 +45,16 @@ final class Devices
 
     private readonly Connector $connector;
 
-    /** @param  list<string>  $broadcasts  addresses to which a search goes */
+    /**
+     * @param  list<string>  $broadcasts  addresses to which a search goes
+     * @param  (\Closure(string, string): bool)|null  $midi  sends messages to a MIDI device; whether that is there
+     */
     public function __construct(
         private readonly LoopInterface $loop,
         private readonly Guard $guard,
         private readonly array $broadcasts = ['255.255.255.255', '127.255.255.255'],
         private readonly int $searchPort = PjLink::PORT,
+        private readonly ?\Closure $midi = null,
     ) {
         $this->connector = new Connector(['timeout' => self::TIMEOUT], $loop);
         $loop->addPeriodicTimer(
@@ -182,6 +186,12 @@ final class Devices
 
     private function send(DeviceLine $line, int $try = 1): void
     {
+        if ($line->protocol === 'midi') {
+            $sent = $this->midi !== null && ($this->midi)($line->bytes, $line->to);
+            $this->remember($line, $sent ? null : "There is no MIDI device $line->to at present.");
+
+            return;
+        }
         if ($line->protocol === 'osc' || $line->protocol === 'udp') {
             $socket = @stream_socket_client("udp://$line->to", $code, $error, 0);
             $sent = $socket !== false && @fwrite($socket, $line->bytes) === strlen($line->bytes);

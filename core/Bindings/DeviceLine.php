@@ -4,22 +4,23 @@ declare(strict_types=1);
 
 namespace Core\Bindings;
 
+use Core\Protocol\MidiStream;
 use Core\Protocol\Osc;
 use Core\Units\InvalidValue;
 
 /**
  * Something that is sent to a device when a cue is fired or a control is pressed: `osc HOST:PORT /address arguments`,
- * `udp HOST:PORT text`, `tcp HOST:PORT text` or `http URL body`. In a text, \r, \n, \t and \xHH are what they are
- * elsewhere.
+ * `udp HOST:PORT text`, `tcp HOST:PORT text`, `http URL body` or `midi "DEVICE" 90 3C 7F`. In a text, \r, \n, \t and
+ * \xHH are what they are elsewhere; of MIDI stand the bytes of messages, in hex.
  */
 final readonly class DeviceLine
 {
-    public const PROTOCOLS = ['osc', 'udp', 'tcp', 'http'];
+    public const PROTOCOLS = ['osc', 'udp', 'tcp', 'http', 'midi'];
 
     private const LONGEST = 1000;
 
     /**
-     * @param  string  $to  host and port; of http the URL
+     * @param  string  $to  host and port; of http the URL, of midi the name of a device or of its port
      * @param  string  $bytes  what is sent
      */
     private function __construct(
@@ -38,8 +39,11 @@ final readonly class DeviceLine
         if (strlen($line) > self::LONGEST || ! in_array($protocol, self::PROTOCOLS, true)) {
             throw InvalidValue::because(
                 'target',
-                'Write send osc HOST:PORT /address …, send udp HOST:PORT text, send tcp HOST:PORT text or send http URL body.',
+                'Write send osc HOST:PORT /address …, send udp HOST:PORT text, send tcp HOST:PORT text, send http URL body or send midi "DEVICE" 90 3C 7F.',
             );
+        }
+        if ($protocol === 'midi') {
+            return self::midi($line);
         }
         if ($protocol === 'http') {
             if (preg_match('~^https?://[^\s/?#]+[^\s]*$~D', $to) !== 1) {
@@ -75,6 +79,24 @@ final readonly class DeviceLine
         );
 
         return new self($protocol, $to, Osc::encode($address, $arguments), $line);
+    }
+
+    /** Messages to a MIDI device. */
+    private static function midi(string $line): self
+    {
+        $words = array_slice(QuotedWords::of($line), 1);
+        $device = array_shift($words)[0] ?? '';
+        $hex = implode('', array_column($words, 0));
+        $bytes = preg_match('/^(?:[0-9a-fA-F]{2})+$/D', $hex) === 1 ? (string) hex2bin($hex) : '';
+        $whole = array_sum(array_map(count(...), (new MidiStream())->read($bytes)));
+        if ($device === '' || $bytes === '' || $whole !== strlen($bytes)) {
+            throw InvalidValue::because(
+                'target',
+                'A MIDI line names a device, and whole messages in hex: send midi "Fader box" 90 3C 7F.',
+            );
+        }
+
+        return new self('midi', $device, $bytes, $line);
     }
 
     private static function unescaped(string $text): string

@@ -177,6 +177,16 @@ final class PjLinkTest extends TestCase
             Osc::encode('/go', [1, 0.5, 'two words']),
             DeviceLine::parse('osc desk.local:8000 /go 1 0.5 "two words"')->bytes,
         );
+        $midi = DeviceLine::parse('midi "Fader box" 90 3c 7F F0 7F 01 F7');
+        self::assertSame(['Fader box', "\x90\x3C\x7F\xF0\x7F\x01\xF7"], [$midi->to, $midi->bytes]);
+        foreach (['midi Box', 'midi Box 9', 'midi Box 3C 7F', 'midi Box 90 3C', 'midi Box zz', 'midi'] as $wrong) {
+            try {
+                DeviceLine::parse($wrong);
+                self::fail("$wrong was taken.");
+            } catch (InvalidValue $refused) {
+                self::assertNotSame('', $refused->getMessage());
+            }
+        }
         self::assertSame('{"a": 1}', DeviceLine::parse('http http://10.0.0.5:80/x?y=1 {"a": 1}')->bytes);
         foreach (
             [

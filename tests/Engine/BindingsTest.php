@@ -581,6 +581,32 @@ final class BindingsTest extends ConductorCase
         self::assertNull($next(), 'While it stands, nothing is sent.');
     }
 
+    public function test_a_line_of_midi_goes_to_the_device_that_it_names_and_says_where_there_is_none(): void
+    {
+        [$show, $ids] = $this->boundShow();
+        $send = $this->id();
+        $this->ask('POST', "shows/$show/edits", [
+            'name' => 'MIDI out',
+            'changes' => [
+                $this->created('cue', $send, [
+                    'number' => '9',
+                    'name' => 'MIDI',
+                    'actions' => "send midi \"Box\" 90 40 11 80 40 00\nsend midi Nowhere 90 40 11",
+                ]),
+            ],
+        ])->assertCreated();
+        $this->until('the cue', fn (): bool => ($this->live('state')['compiler']['revision'] ?? null) === 3);
+        $box = $this->peer();
+        $shown = $this->shown($box);
+        self::assertSame(200, $this->told('command', ['action' => 'fire', 'cue' => '9']));
+        $shown('904011');
+        $shown('804000');
+        self::assertSame(
+            ['There is no MIDI device Nowhere at present.', null],
+            array_column($this->live('state')['devices']['lines'], 'fault'),
+        );
+    }
+
     public function test_the_stand_in_of_a_machine_that_plays_is_followed_and_one_for_lines_takes_them(): void
     {
         [$show, $ids] = $this->fadingShow();
