@@ -22,7 +22,7 @@ enum TouchItemType: string
     case Value = 'value';
     case Timecode = 'timecode';
     case Next = 'next';
-    /** What a live input sees. */
+    /** What a live input sees, or an output is sent. */
     case Picture = 'picture';
 
     public function label(): string
@@ -40,7 +40,7 @@ enum TouchItemType: string
             self::Value => 'Live value',
             self::Timecode => 'Timecode',
             self::Next => 'Next cue',
-            self::Picture => 'Picture of an input',
+            self::Picture => 'Picture',
         };
     }
 

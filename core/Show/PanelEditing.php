@@ -32,7 +32,7 @@ final readonly class PanelEditing
     /**
      * Puts an item at the first free place, row by row.
      *
-     * @param  string  $target  of a cue tile its cue, of a board its page, of a picture its media, of what has values the
+     * @param  string  $target  of a cue tile its cue, of a board its page, of a picture its media or its output, of what has values the
      *     address of the first of them; '' for none
      * @return array{list<Change>, string} and its id
      *

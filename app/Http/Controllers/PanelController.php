@@ -16,7 +16,6 @@ use App\Support\Problem;
 use Core\Bindings\Meaning;
 use Core\Bindings\TouchItem;
 use Core\Bindings\TouchItemType;
-use Core\Media\MediaItem;
 use Core\Show\Document;
 use Core\Show\PanelEditing;
 use Core\Show\Schema;
@@ -157,7 +156,6 @@ final readonly class PanelController
             for ($slot = 0; $slot < $item->type->controls(); $slot++) {
                 $values[] = self::value($document, $item, $slot);
             }
-            $media = $item->type === TouchItemType::Picture ? self::input($document, $item->shows) : null;
             $found[] = [
                 'id' => (string) $id,
                 'type' => $item->type->value,
@@ -178,18 +176,23 @@ final readonly class PanelController
                     true,
                 ),
                 'values' => $values,
-                'picture' => $media === null ? '' : (string) ($media->form['url'] ?? ''),
+                'picture' => $item->type === TouchItemType::Picture ? self::picture($document, $item->shows) : '',
             ];
         }
 
         return $found;
     }
 
-    private static function input(Document $document, string $media): ?MediaItem
+    /** Where a picture comes from: the stream of a live input, or the page that draws an output; empty for nothing. */
+    private static function picture(Document $document, string $id): string
     {
-        $found = $document->show->library->media[$media] ?? null;
+        $media = $document->show->library->media[$id] ?? null;
 
-        return $found?->kind === 'input' ? $found : null;
+        return match (true) {
+            $media !== null && $media->kind === 'input' => (string) ($media->form['url'] ?? '').'?small=1',
+            isset($document->show->delivery->outputs[$id]) => "/player/$id?picture=1",
+            default => '',
+        };
     }
 
     /** @return list<array<string, mixed>> */

@@ -22,7 +22,7 @@ export const commands = [
     osc: '/kite/clock source time',
     needs: ['source', 'time'],
   },
-  { name: 'fire', label: 'Fire a cue', osc: '/kite/fire cue [fade]', needs: ['cue'] },
+  { name: 'fire', label: 'Fire a cue', osc: '/kite/fire cue [fade] [level]', needs: ['cue'] },
   { name: 'release', label: 'Release all cues, or one', osc: '/kite/release [cue] [fade]', needs: [] },
   { name: 'advance', label: 'Go, by its other name', osc: '/kite/advance', needs: [] },
   { name: 'back', label: 'Previous cue of the list', osc: '/kite/back', needs: [] },
@@ -81,7 +81,7 @@ export const touchItems = [
   { type: 'value', label: 'Live value', controls: 1, moves: true },
   { type: 'timecode', label: 'Timecode', controls: 0, moves: false },
   { type: 'next', label: 'Next cue', controls: 0, moves: false },
-  { type: 'picture', label: 'Picture of an input', controls: 0, moves: false },
+  { type: 'picture', label: 'Picture', controls: 0, moves: false },
 ] as const;
 
 /** The ways in which OSC sets a value, by the word in the address. */

@@ -6014,6 +6014,8 @@ export interface components {
             cue: string;
             /** @description fade, flicks */
             fade?: number | null;
+            /** @description level, 0 to 1 */
+            level?: number | null;
             show?: string;
             stream?: number;
             as?: string;

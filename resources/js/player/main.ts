@@ -6,7 +6,10 @@ import { Marks } from './marks';
 
 /** The window that draws one output, named by the last part of its address. Nothing on it but light. */
 const output = decodeURIComponent(location.pathname.split('/').filter(Boolean).pop() ?? '');
-const player = crypto.randomUUID();
+/** Whether it is only looked at, within another page: then it is no player of the output, and fits where it stands. */
+const isPicture = new URLSearchParams(location.search).has('picture');
+// A page that came over plain HTTP has no such number, and needs none.
+const player = isPicture ? '' : crypto.randomUUID();
 const canvas = document.createElement('canvas');
 document.body.append(canvas);
 
@@ -55,8 +58,9 @@ function draw() {
   const { width } = canvas;
   report = drawer.draw(engine);
   if (canvas.width !== width || document.title !== drawer.name) {
-    canvas.style.width = `${canvas.width / devicePixelRatio}px`;
-    canvas.style.height = `${canvas.height / devicePixelRatio}px`;
+    canvas.style.width = isPicture ? '100vw' : `${canvas.width / devicePixelRatio}px`;
+    canvas.style.height = isPicture ? '100vh' : `${canvas.height / devicePixelRatio}px`;
+    if (isPicture) canvas.style.objectFit = 'contain';
     if (drawer.name !== '') document.title = drawer.name;
   }
   marks.draw(now);
@@ -66,7 +70,7 @@ function draw() {
 }
 
 setInterval(() => {
-  if (report !== null && live.ticket !== '')
+  if (report !== null && live.ticket !== '' && !isPicture)
     void live.report({ player, output, drawn, late, offset: live.offset(), error, ...report });
 }, 1000);
 

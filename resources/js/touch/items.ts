@@ -256,13 +256,20 @@ export function draw(item: Item, desk: Desk): Drawn {
     }
     case 'picture': {
       const element = frame();
-      if (item.picture !== '') {
+      if (item.picture.startsWith('/player/')) {
+        // What the output is sent, drawn here once more.
+        const picture = made('iframe', { width: '100%', height: '100%', border: '0', pointerEvents: 'none' });
+        picture.src = item.picture;
+        picture.title = item.label;
+        picture.tabIndex = -1;
+        element.append(picture);
+      } else if (item.picture !== '') {
         const picture = made('img', { width: '100%', height: '100%', objectFit: 'contain' });
-        picture.src = `${item.picture}?small=1`;
+        picture.src = item.picture;
         picture.alt = item.label;
         element.append(picture);
       }
-      element.append(caption(item.picture === '' ? `${item.label}: no input` : item.label));
+      element.append(caption(item.picture === '' ? `${item.label}: no picture` : item.label));
       return { ...quiet, element };
     }
     default:

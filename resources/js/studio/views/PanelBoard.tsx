@@ -17,7 +17,7 @@ export function PanelBoard({ id }: { id: string }) {
   const items = useRows('touchItem').filter((i) => i.device === id);
   const cues = useRows('cue');
   const pages = useRows('page');
-  const inputs = useRows('media').filter((m) => m.kind === 'input');
+  const pictures = [...useRows('media').filter((m) => m.kind === 'input'), ...useRows('output')];
   const chosen = useStudio((s) => (s.selected?.kind === 'touchItem' ? s.selected.id : null));
   const grid = useRef<HTMLDivElement>(null);
   const [moving, setMoving] = useState<{ id: string; at: Place } | null>(null);
@@ -27,7 +27,7 @@ export function PanelBoard({ id }: { id: string }) {
     const target = {
       cue: cues[0]?.id,
       board: pages[0]?.id,
-      picture: inputs[0]?.id,
+      picture: pictures[0]?.id,
       fader: 'master:show/level',
       value: 'master:show/level',
     }[type as string];
@@ -73,7 +73,7 @@ export function PanelBoard({ id }: { id: string }) {
             disabled={
               (type === 'cue' && cues.length === 0) ||
               (type === 'board' && pages.length === 0) ||
-              (type === 'picture' && inputs.length === 0)
+              (type === 'picture' && pictures.length === 0)
             }
             onClick={() => void add(type)}
           >

@@ -15,7 +15,7 @@ export function TouchItemDetails({ id }: { id: string }) {
   const row = useRow('touchItem', id);
   const panel = useRow('device', row?.device);
   const pages = useRows('page');
-  const inputs = useRows('media').filter((m) => m.kind === 'input');
+  const pictures = [...useRows('media').filter((m) => m.kind === 'input'), ...useRows('output')];
   if (row === undefined) return <Gone />;
   const type = touchItems.find((t) => t.type === row.type);
   const change = (fields: Partial<RowOf<'touchItem'>>) =>
@@ -51,11 +51,11 @@ export function TouchItemDetails({ id }: { id: string }) {
       </label>
       {(row.type === 'board' || row.type === 'picture') && (
         <Select
-          label={row.type === 'board' ? 'Page' : 'Input'}
+          label={row.type === 'board' ? 'Page' : 'Input or output'}
           mt={8}
           allowDeselect={false}
           value={row.shows}
-          data={(row.type === 'board' ? pages : inputs).map((one) => ({ value: one.id, label: one.name }))}
+          data={(row.type === 'board' ? pages : pictures).map((one) => ({ value: one.id, label: one.name }))}
           onChange={(shows) => shows !== null && void change({ shows })}
         />
       )}
