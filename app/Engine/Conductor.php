@@ -184,12 +184,6 @@ final class Conductor
         );
         $interface = $config['controls_interface'] ?? '127.0.0.1';
         $osc = new OscListener($loop, "$interface:{$config['osc_port']}", $this->guard, $this->clock);
-        $this->devices = new Devices(
-            $loop,
-            $this->guard,
-            searchPort: $config['pjlink_port'] ?? PjLink::PORT,
-            midi: fn (string $bytes, string $device): bool => $this->router->sendMidi($bytes, $device),
-        );
         $this->router = new ControlRouter(
             $this->clock,
             $this->command(...),
@@ -199,6 +193,12 @@ final class Conductor
             function (float $seconds, \Closure $then): void {
                 $this->loop->addTimer($seconds, $this->guard->around('bindings', $then));
             },
+        );
+        $this->devices = new Devices(
+            $loop,
+            $this->guard,
+            searchPort: $config['pjlink_port'] ?? PjLink::PORT,
+            midi: fn (string $bytes, string $device): bool => $this->router->sendMidi($bytes, $device),
         );
         $this->timecodeOut = new TimecodeSender(
             $loop,

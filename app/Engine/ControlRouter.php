@@ -439,19 +439,19 @@ final class ControlRouter
      */
     public function sendMidi(string $bytes, string $named): bool
     {
-        $ports = [];
+        $routes = isset($this->routes["midi\0$named"]) ? [$this->routes["midi\0$named"]] : [];
         foreach ($this->devices as $device) {
             if ($device->protocol === 'midi' && $device->name === $named) {
-                foreach ($this->routesOf($device) as [$source, $port]) {
-                    $ports[$port] = $source;
-                }
+                array_push($routes, ...$this->routesOf($device));
             }
         }
-        $route = $this->routes["midi\0$named"] ?? null;
-        $ports += $route === null ? [] : [$named => $route[0]];
-        foreach ($ports as $port => $source) {
-            foreach ($source instanceof SendsMidi ? (new MidiStream())->read($bytes) : [] as $message) {
-                $source->sendMidi(pack('C*', ...$message), (string) $port);
+        $ports = [];
+        foreach ($routes as [$source, $port]) {
+            if ($source instanceof SendsMidi && ! isset($ports[$port])) {
+                $ports[$port] = true;
+                foreach ((new MidiStream())->read($bytes) as $message) {
+                    $source->sendMidi(pack('C*', ...$message), $port);
+                }
             }
         }
 

@@ -133,7 +133,11 @@ final class RtpMidiListener implements ControlSource, SendsMidi
         foreach ($this->sockets === null ? [] : $this->invitations as $address => $one) {
             if ($one['at'] === null || $now - $one['at'] >= self::PATIENCE) {
                 $this->invitations[$address] = ['at' => $now, 'ssrc' => null] + $one;
-                $this->send(0, (string) $address, RtpMidi::sessionPacket('IN', $one['token'], $this->ssrc, $this->name));
+                $this->send(
+                    0,
+                    (string) $address,
+                    RtpMidi::sessionPacket('IN', $one['token'], $this->ssrc, $this->name),
+                );
             }
         }
     }

@@ -90,7 +90,7 @@ final class SerialPorts implements PacketSink
                 return;
             }
             foreach ($this->ports[$path]['dmx']->read($bytes) as $slots) {
-                isset($this->heard[$path]) && ($this->heard[$path])($slots);
+                isset($this->heard[$path]) && $this->heard[$path]($slots);
             }
         });
 

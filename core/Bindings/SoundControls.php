@@ -273,7 +273,11 @@ final class SoundControls
         $rises = $this->compared;
         $count = count($rises);
         $last = self::LAGS[1] + 1;
-        for ($n = 0, $lag = self::LAGS[0] - 1 + count($this->scores); $n < self::A_PIECE && $lag <= $last; $n++, $lag++) {
+        for (
+            $n = 0, $lag = self::LAGS[0] - 1 + count($this->scores);
+            $n < self::A_PIECE && $lag <= $last;
+            $n++, $lag++
+        ) {
             $sum = 0.0;
             for ($i = $lag; $i < $count; $i++) {
                 // What is a beat apart may fall into the piece beside.

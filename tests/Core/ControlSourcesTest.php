@@ -77,7 +77,20 @@ final class ControlSourcesTest extends TestCase
 
     public function test_what_is_no_universe_is_refused(): void
     {
-        foreach (['', 'sACN 0', 'sACN 64000', 'Art-Net 32768', 'Art-Net -1', 'sacn 1', 'sACN 01', 'sACN 1 ', 'Serial ttyUSB0', 'Serial /dev/../etc/x y'] as $text) {
+        foreach (
+            [
+                '',
+                'sACN 0',
+                'sACN 64000',
+                'Art-Net 32768',
+                'Art-Net -1',
+                'sacn 1',
+                'sACN 01',
+                'sACN 1 ',
+                'Serial ttyUSB0',
+                'Serial /dev/../etc/x y',
+            ] as $text
+        ) {
             try {
                 DmxUniverse::of($text);
                 self::fail("\"$text\" was taken.");

@@ -35,7 +35,10 @@ final class SerialDmxTest extends TestCase
 
     public function test_other_messages_other_start_codes_and_bad_packets_are_passed_over(): void
     {
-        $frame = static fn (int $label, string $data): string => "\x7E".pack('Cv', $label, strlen($data)).$data."\xE7";
+        $frame = static fn (int $label, string $data): string => "\x7E".
+            pack('Cv', $label, strlen($data)).
+            $data.
+            "\xE7";
         $reader = new SerialDmx();
         self::assertSame(
             ["\x01"],

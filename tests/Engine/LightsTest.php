@@ -6,12 +6,12 @@ namespace Tests\Engine;
 
 use App\Engine\Guard;
 use App\Engine\Wire;
-use App\Lights\SerialPorts;
 use App\Lights\ConsoleInput;
 use App\Lights\LightSender;
 use App\Lights\LightState;
 use App\Lights\NodeFinder;
 use App\Lights\RawFrames;
+use App\Lights\SerialPorts;
 use App\Lights\UdpReceiver;
 use App\Lights\UdpSink;
 use App\Lights\Universe;
@@ -807,9 +807,7 @@ final class LightsTest extends ConductorCase
         $this->start();
         $this->ask('POST', "shows/$show/engage")->assertOk();
         $this->startLights();
-        $received = static fn (string $slots): string => "\x7E\x05".
-            pack('v', strlen($slots) + 2).
-            "\0\0$slots\xE7";
+        $received = static fn (string $slots): string => "\x7E\x05".pack('v', strlen($slots) + 2)."\0\0$slots\xE7";
         // What the interface is sent: messages of label 6, a start code and 512 slots.
         $last = '';
         $shows = function (int $level) use ($out, &$last): bool {

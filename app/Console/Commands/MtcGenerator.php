@@ -13,7 +13,6 @@ use App\Engine\RtpMidiListener;
 use App\Engine\SendsMidi;
 use App\Engine\TimecodeSender;
 use Core\Protocol\MtcWriter;
-use Core\Units\Flicks;
 use Core\Units\FrameRate;
 use Core\Units\InvalidValue;
 use Core\Units\Timecode;
@@ -25,7 +24,8 @@ final class MtcGenerator extends Command
 {
     use ReadsText;
 
-    protected $signature = 'rig:mtc {--from=01:00:00:00 : where it begins} {--rate=25 : frames a second}'.
+    protected $signature =
+        'rig:mtc {--from=01:00:00:00 : where it begins} {--rate=25 : frames a second}'.
         ' {--to= : address and port of the session; the engine of this machine where it is missing}'.
         ' {--port=0 : its own port, the next one is for data; 0 for any}'.
         ' {--seconds=0 : how long it plays; 0 until it is ended}';
