@@ -555,8 +555,6 @@ test('a panel is built by dragging, a paired tablet presses it, and is cut off w
   await until('it to be wider', async () => (await items()).some((i) => i.name === 'button1' && i.columns === 2));
   await page.keyboard.press('Control+z');
   await until('it as before', async () => (await items()).some((i) => i.name === 'button1' && i.columns === 1));
-  await panel.getByRole('button', { name: 'Picture', exact: true }).click();
-  await until('the picture', async () => (await items()).some((i) => i.name === 'picture1'));
   // A tablet comes in by the door for tablets, and only with a code.
   const context = await browser.newContext({ viewport: { width: 900, height: 600 } });
   const tablet = await context.newPage();
@@ -572,15 +570,6 @@ test('a panel is built by dragging, a paired tablet presses it, and is cut off w
   await tablet.getByRole('button', { name: 'Pair' }).click();
   await expect(tablet.getByText('● Panel 1')).toBeVisible();
   expect((await tablet.request.get('http://127.0.0.1:4599/api/shows')).status()).toBe(404);
-  // What the output is sent is drawn there once more, and that is no player of it.
-  const picture = tablet.frameLocator('iframe[title="picture1"]');
-  await until('what it drew', () =>
-    picture
-      .locator('canvas')
-      .first()
-      .evaluate(() => (window as unknown as { kiteDrawn?: object | null }).kiteDrawn != null),
-  );
-  expect((await kite.live<{ players: unknown[] }>('state')).players.length).toBe(1);
   // The fader shows the value; a finger goes on from there, wherever it lies.
   const slider = tablet.getByRole('slider', { name: 'fader1' });
   await expect(slider).toHaveAttribute('aria-valuenow', '50');
@@ -611,6 +600,18 @@ test('a panel is built by dragging, a paired tablet presses it, and is cut off w
   await expect(again.getByText('● Panel 1')).toBeHidden({ timeout: 2000 });
   await expect(again.getByText('● Panel 1')).toBeVisible();
   await expect(again.getByRole('slider', { name: 'fader1' })).toHaveAttribute('aria-valuenow', '25');
+  await panel.getByRole('button', { name: 'Picture', exact: true }).click();
+  await until('the picture', async () => (await items()).some((i) => i.name === 'picture1'));
+  // What the output is sent is drawn there once more, and that is no player of it.
+  const picture = again.frameLocator('iframe[title="picture1"]');
+  await until('what it drew', () =>
+    picture
+      .locator('canvas')
+      .first()
+      .evaluate(() => (window as unknown as { kiteDrawn?: object | null }).kiteDrawn != null),
+  );
+  expect((await kite.live<{ players: unknown[] }>('state')).players.length).toBe(1);
+  await page.getByRole('table').getByRole('button', { name: 'Panel 1' }).click();
   await details.getByRole('button', { name: 'Revoke' }).click();
   await expect(again.getByLabel('Code')).toBeVisible();
   await context.close();

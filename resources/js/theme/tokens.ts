@@ -66,3 +66,7 @@ export const signal = {
 
 /** A colour that was worked out, each part from 0 to 255, as it is written in styles. */
 export const written = (r: number, g: number, b: number) => `rgb(${r} ${g} ${b})`;
+
+/** The colours of a field on which a hue is touched: the wheel from left to right, and what it fades to at the top. */
+export const hues = ['#ff0000', '#ffff00', '#00ff00', '#00ffff', '#0000ff', '#ff00ff', '#ff0000'] as const;
+export const white = '#ffffff';

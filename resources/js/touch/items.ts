@@ -1,5 +1,5 @@
 import type { Schemas } from '../api/client';
-import { dusk } from '../theme/tokens';
+import { written as colourOf, dusk, hues, white } from '../theme/tokens';
 import { clamp, drag, key, made } from './parts';
 
 export type Item = Schemas['TouchPanel']['items'][number];
@@ -108,7 +108,7 @@ function moved(item: Item, desk: Desk): Drawn {
       Object.assign(fill.style, {
         inset: '30px 8px 30px 8px',
         background: `conic-gradient(from 225deg, ${accent(item)} ${270 * x}deg, ${dusk.ink6} 0 270deg, transparent 0)`,
-        mask: 'radial-gradient(circle closest-side, transparent 62%, #000 63% 99%, transparent)',
+        mask: 'radial-gradient(circle closest-side, transparent 62%, black 63% 99%, transparent)',
       });
     const said = values.map((v, slot) => written(item, slot, v)).join(', ');
     figure.textContent = said;
@@ -146,7 +146,7 @@ function moved(item: Item, desk: Desk): Drawn {
 /** Hue across, from white at the top to the full colour below: what is touched is sent as red, green and blue. */
 function colour(item: Item, desk: Desk): Drawn {
   const element = frame({
-    background: 'linear-gradient(#fff, transparent), linear-gradient(90deg, #f00, #ff0, #0f0, #0ff, #00f, #f0f, #f00)',
+    background: `linear-gradient(${white}, transparent), linear-gradient(90deg, ${hues.join(', ')})`,
   });
   const dot = made('i', {
     position: 'absolute',
@@ -169,7 +169,8 @@ function colour(item: Item, desk: Desk): Drawn {
   const paint = () => {
     dot.style.left = `calc(${100 * place.x}% - 12px)`;
     dot.style.top = `calc(${100 * place.y}% - 12px)`;
-    dot.style.background = `rgb(${rgb.map((v) => Math.round(255 * v)).join(' ')})`;
+    const [r = 0, g = 0, b = 0] = rgb.map((v) => Math.round(255 * v));
+    dot.style.background = colourOf(r, g, b);
     element.setAttribute('aria-valuenow', String(Math.round(360 * place.x)));
   };
   const touch = (x: number, y: number) => {

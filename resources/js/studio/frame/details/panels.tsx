@@ -2,6 +2,7 @@ import { Select } from '@mantine/core';
 import { useState } from 'react';
 import type { RowOf } from '../../../api/client';
 import { commands, touchItems } from '../../../api/commands';
+import { dusk } from '../../../theme/tokens';
 import { NameField, NumberField } from '../../fields/fields';
 import { useRow, useRows, useShow } from '../../hooks';
 import { edit, select, touchPanel, update } from '../../store';
@@ -44,7 +45,7 @@ export function TouchItemDetails({ id }: { id: string }) {
         <input
           type="color"
           aria-label="Colour"
-          value={row.colour === '' ? '#b9a7ff' : row.colour}
+          value={row.colour === '' ? dusk.kite : row.colour}
           onChange={(e) => void change({ colour: e.currentTarget.value })}
         />
         Colour
