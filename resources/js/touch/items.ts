@@ -86,7 +86,7 @@ function moved(item: Item, desk: Desk): Drawn {
   const fill = made('i', { position: 'absolute', background: accent(item), pointerEvents: 'none' });
   const [text, figure] = [caption(item.label), caption('')];
   // The number above its name: a narrow fader has no room for both in a line.
-  Object.assign(figure.style, { top: '6px', bottom: '', color: dusk.dim });
+  Object.assign(figure.style, { top: '6px', bottom: '' });
   element.append(fill, text, figure);
   element.setAttribute('role', 'slider');
   element.setAttribute('aria-label', item.label);
