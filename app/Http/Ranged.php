@@ -5,9 +5,12 @@ declare(strict_types=1);
 namespace App\Http;
 
 use Illuminate\Http\Request;
-use Illuminate\Http\Response;
+use Symfony\Component\HttpFoundation\Response;
 
-/** A part of a file that need not be there as a whole (RFC 9110, 14). */
+/**
+ * A part of a file that need not be there as a whole (RFC 9110, 14). The plain response of HTTP: the one of
+ * Laravel takes bytes that are all zero for nothing.
+ */
 final class Ranged
 {
     /**

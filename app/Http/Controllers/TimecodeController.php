@@ -10,7 +10,7 @@ use App\Models\Timeline;
 use Core\Protocol\LtcLine;
 use Core\Units\FrameRate;
 use Illuminate\Http\Request;
-use Illuminate\Http\Response;
+use Symfony\Component\HttpFoundation\Response;
 
 /** The timecode of a timeline as sound (LTC), by parts of as much as is heard next. */
 final readonly class TimecodeController
