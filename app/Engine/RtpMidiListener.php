@@ -88,19 +88,51 @@ final class RtpMidiListener implements ControlSource, SendsMidi
             if (is_array($session) && count($this->sessions) < self::MAX_SESSIONS) {
                 $name = (string) ($session['name'] ?? '');
                 // What it sends now is what somebody does: it has stood there all the time.
-                $this->sessions[(int) $ssrc] = [
-                    'name' => $name,
-                    'control' => (string) ($session['control'] ?? ''),
-                    'data' => (string) ($session['data'] ?? ''),
-                    'device' => new MidiDevice($name),
-                    'sequence' => null,
-                    'heard' => $clock->now(),
-                    'fed' => null,
-                    'invited' => (string) ($session['invited'] ?? ''),
-                    'clocked' => null,
-                ];
+                $this->sessions[(int) $ssrc] = $this->begun(
+                    new MidiDevice($name),
+                    $name,
+                    (string) ($session['control'] ?? ''),
+                    (string) ($session['data'] ?? ''),
+                    (string) ($session['invited'] ?? ''),
+                );
             }
         }
+    }
+
+    /**
+     * A session that nothing was heard in yet.
+     *
+     * @param  string  $data  address; empty until it is known
+     * @param  string  $invited  the address that was invited, where it was
+     * @return array{name: string, control: string, data: string, device: MidiDevice, sequence: null, heard: int, fed: null, invited: string, clocked: null}
+     */
+    private function begun(
+        MidiDevice $device,
+        string $name,
+        string $control,
+        string $data = '',
+        string $invited = '',
+    ): array {
+        return [
+            'name' => $name,
+            'control' => $control,
+            'data' => $data,
+            'device' => $device,
+            'sequence' => null,
+            'heard' => $this->clock->now(),
+            'fed' => null,
+            'invited' => $invited,
+            'clocked' => null,
+        ];
+    }
+
+    /**
+     * @param  int|null  $at  when it was sent last; null for never
+     * @return array{token: int, at: int|null, ssrc: null}
+     */
+    private static function invitation(?int $at): array
+    {
+        return ['token' => random_int(1, 0xFFFFFFFF), 'at' => $at, 'ssrc' => null];
     }
 
     /**
@@ -120,7 +152,7 @@ final class RtpMidiListener implements ControlSource, SendsMidi
         $there = array_column($this->sessions, 'invited');
         foreach ($addresses as $address) {
             if (! in_array($address, $there, true)) {
-                $this->invitations[$address] ??= ['token' => random_int(1, 0xFFFFFFFF), 'at' => null, 'ssrc' => null];
+                $this->invitations[$address] ??= self::invitation(null);
             }
         }
         $this->askAgain();
@@ -162,17 +194,13 @@ final class RtpMidiListener implements ControlSource, SendsMidi
             } elseif ($one['ssrc'] === $answer['ssrc']) {
                 unset($this->invitations[$address]);
                 $name = $answer['name'] !== '' ? mb_substr($answer['name'], 0, 60) : (string) $address;
-                $this->sessions[$answer['ssrc']] = [
-                    'name' => $name,
-                    'control' => (string) $address,
-                    'data' => $data,
-                    'device' => new MidiDevice($name, $this->clock->now()),
-                    'sequence' => null,
-                    'heard' => $this->clock->now(),
-                    'fed' => null,
-                    'invited' => (string) $address,
-                    'clocked' => null,
-                ];
+                $this->sessions[$answer['ssrc']] = $this->begun(
+                    new MidiDevice($name, $this->clock->now()),
+                    $name,
+                    (string) $address,
+                    $data,
+                    (string) $address,
+                );
                 $this->keep();
                 $this->askClocks();
                 ($this->onFound)('midi', $name, $this);
@@ -303,17 +331,7 @@ final class RtpMidiListener implements ControlSource, SendsMidi
                 }
                 if ($n === 0) {
                     $name = $session['name'] !== '' ? mb_substr($session['name'], 0, 60) : $from;
-                    $this->sessions[$ssrc] = [
-                        'name' => $name,
-                        'control' => $from,
-                        'data' => '',
-                        'device' => new MidiDevice($name, $this->clock->now()),
-                        'sequence' => null,
-                        'heard' => $this->clock->now(),
-                        'fed' => null,
-                        'invited' => '',
-                        'clocked' => null,
-                    ];
+                    $this->sessions[$ssrc] = $this->begun(new MidiDevice($name, $this->clock->now()), $name, $from);
                 } elseif (isset($this->sessions[$ssrc])) {
                     $this->sessions[$ssrc]['data'] = $from;
                     $this->keep();
@@ -402,11 +420,7 @@ final class RtpMidiListener implements ControlSource, SendsMidi
             ['name' => $name, 'invited' => $invited] = $this->sessions[$ssrc];
             if ($invited !== '') {
                 // It is asked again, in a while.
-                $this->invitations[$invited] = [
-                    'token' => random_int(1, 0xFFFFFFFF),
-                    'at' => $this->clock->now(),
-                    'ssrc' => null,
-                ];
+                $this->invitations[$invited] = self::invitation($this->clock->now());
             }
             unset($this->sessions[$ssrc]);
             $this->keep();

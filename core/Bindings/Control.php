@@ -63,7 +63,7 @@ final readonly class Control
         if (preg_match('/^(slot|slot16):([1-9]\d{0,2})$/D', $name, $m) === 1 && (int) $m[2] <= self::SLOTS[$m[1]][0]) {
             return new self($name, $m[1], (float) self::SLOTS[$m[1]][1], 0, $name);
         }
-        if (in_array($name, SoundControls::NAMES, true)) {
+        if (in_array($name, SoundControls::names(), true)) {
             return new self($name, 'sound', 1.0, 0, $name);
         }
         $parts = explode(':', $name);

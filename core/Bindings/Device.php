@@ -13,6 +13,9 @@ final readonly class Device
     /** How a device speaks; each is the name of a source of control events. */
     public const PROTOCOLS = ['midi', 'osc', 'keys', 'dmx', 'sound', 'http', 'touch'];
 
+    /** Protocols of which a device is told apart by its name, not by a port. */
+    public const NAMED = ['http', 'touch'];
+
     /**
      * @param  string  $port  what it is called where it comes in (a MIDI port, the name of a network session, the host
      *     that sends OSC, an audio input); empty for all of its protocol. Of DMX its universe, as `DmxUniverse` reads it
@@ -109,7 +112,7 @@ final readonly class Device
     public function isAt(string $source, string $port): bool
     {
         return $this->protocol === $source &&
-            (in_array($source, ['http', 'touch'], true)
+            (in_array($source, self::NAMED, true)
                 ? $this->name === $port
                 : $this->port === '' || $this->port === $port);
     }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Bindings;
 
+use Core\Protocol\SerialDmx;
 use Core\Units\InvalidValue;
 
 /** A universe whose slots are controls, as its protocol counts it: sACN from 1, Art-Net from 0; a serial interface is one. */
@@ -23,7 +24,7 @@ final readonly class DmxUniverse
      */
     public static function of(string $text): self
     {
-        if (preg_match('~^Serial (/dev/[\w.\-/]{1,80})$~D', $text, $m) === 1) {
+        if (preg_match('~^Serial ('.SerialDmx::PATH.')$~D', $text, $m) === 1) {
             return new self('Serial', 1, $m[1]);
         }
         if (

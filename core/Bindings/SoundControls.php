@@ -28,23 +28,6 @@ final class SoundControls
         'sound:band8' => [5120, 16_000],
     ];
 
-    public const NAMES = [
-        'sound:level',
-        'sound:low',
-        'sound:mid',
-        'sound:high',
-        'sound:band1',
-        'sound:band2',
-        'sound:band3',
-        'sound:band4',
-        'sound:band5',
-        'sound:band6',
-        'sound:band7',
-        'sound:band8',
-        'sound:onset',
-        'sound:beat',
-    ];
-
     /** How long a piece is that one measure is of, in flicks: 20 ms. */
     public const HOP = 14_112_000;
 
@@ -132,6 +115,12 @@ final class SoundControls
         private readonly ?float $floor = null,
         private readonly ?float $ceiling = null,
     ) {
+    }
+
+    /** @return list<string> of all its controls */
+    public static function names(): array
+    {
+        return [...array_keys(self::BANDS), 'sound:onset', 'sound:beat'];
     }
 
     /** What people call a control of it. */

@@ -82,6 +82,24 @@ final readonly class TouchItem
         return "/$this->name".($slot > 0 ? "#$slot" : '');
     }
 
+    /**
+     * Those rows of bindings that are of its controls.
+     *
+     * @param  array<array-key, array<string, mixed>>  $rows  by id
+     * @return array<string, array<string, mixed>> by id
+     */
+    public function bindingsAmong(array $rows): array
+    {
+        $own = [];
+        foreach ($rows as $id => $row) {
+            if ($row['device'] === $this->panel && explode('#', (string) $row['control'])[0] === $this->control()) {
+                $own[(string) $id] = $row;
+            }
+        }
+
+        return $own;
+    }
+
     /** Whether it and another would lie on one another. */
     public function overlaps(self $other): bool
     {
@@ -93,17 +111,6 @@ final readonly class TouchItem
 
     public function at(int $column, int $row, int $columns, int $rows): self
     {
-        return new self(
-            $this->panel,
-            $this->type,
-            $this->name,
-            $this->label,
-            $this->shows,
-            $this->colour,
-            $column,
-            $row,
-            $columns,
-            $rows,
-        );
+        return new self(...array_merge(get_object_vars($this), compact('column', 'row', 'columns', 'rows')));
     }
 }

@@ -7,6 +7,7 @@ namespace Core\PixelMap;
 use Core\Protocol\ArtNet;
 use Core\Protocol\Ddp;
 use Core\Protocol\Sacn;
+use Core\Protocol\SerialDmx;
 use Core\Units\Check;
 use Core\Units\InvalidValue;
 
@@ -52,7 +53,7 @@ final readonly class Node
             throw InvalidValue::because('address', 'DDP goes to one device: give its address, as in 10.0.0.20.');
         }
 
-        if ($protocol === 'serial' && preg_match('~^/dev/[\w.\-/]{1,80}$~D', $address) !== 1) {
+        if ($protocol === 'serial' && preg_match('~^'.SerialDmx::PATH.'$~D', $address) !== 1) {
             throw InvalidValue::because('address', 'A serial interface is a port of this machine, as in /dev/ttyUSB0.');
         }
 

@@ -10,6 +10,9 @@ namespace Core\Protocol;
  */
 final class SerialDmx
 {
+    /** The path of a serial port, as a part of a regular expression. */
+    public const PATH = '/dev/[\w.\-/]{1,80}';
+
     private const BEGIN = "\x7E";
 
     private const END = "\xE7";

@@ -84,7 +84,7 @@ final readonly class BindingEditing
      */
     private function device(string $protocol, string $port): array
     {
-        $isNamed = in_array($protocol, ['http', 'touch'], true);
+        $isNamed = in_array($protocol, Device::NAMED, true);
         foreach ($this->show->delivery->devices as $id => $device) {
             if ($device->protocol === $protocol && ($isNamed ? $device->name : $device->port) === $port) {
                 return [(string) $id, []];

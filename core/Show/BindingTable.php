@@ -40,6 +40,12 @@ final readonly class BindingTable
         );
     }
 
+    /** @return array<string, mixed> fields of devices that go out and come in: a token stays here */
+    private static function deviceFields(): array
+    {
+        return array_diff_key(Schema::named('device')->fields(), ['token' => 0]);
+    }
+
     /** As CSV. */
     public function write(): string
     {
@@ -64,9 +70,8 @@ final readonly class BindingTable
     /** As JSON: devices with what they have, and bindings as the table has them. A token stays here. */
     public function writeJson(): string
     {
-        $plain = array_diff_key(Schema::named('device')->fields(), ['token' => 0]);
         $devices = array_map(
-            static fn (array $row): array => array_intersect_key($row, $plain),
+            static fn (array $row): array => array_intersect_key($row, self::deviceFields()),
             array_values($this->document->rows['device'] ?? []),
         );
 
@@ -177,7 +182,6 @@ final readonly class BindingTable
         [$rows, $brought] = str_starts_with(ltrim($text), '{')
             ? self::json($text)
             : [Csv::table($text, self::MAX, ['device', 'control', 'meaning', 'target']), []];
-        $plain = array_diff_key(Schema::named('device')->fields(), ['token' => 0]);
         $devices = [];
         foreach ($this->document->rows['device'] ?? [] as $id => $row) {
             $devices[(string) $row['name']] = (string) $id;
@@ -193,7 +197,7 @@ final readonly class BindingTable
                 if ($device === null) {
                     $device = $devices[$row['device']] = $newId();
                     $fields =
-                        array_intersect_key($brought[$row['device']] ?? [], $plain) +
+                        array_intersect_key($brought[$row['device']] ?? [], self::deviceFields()) +
                         array_filter([
                             'name' => $row['device'],
                             'protocol' => $row['protocol'] ?? '',

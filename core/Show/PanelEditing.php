@@ -202,14 +202,7 @@ final readonly class PanelEditing
     /** @return array<string, array<string, mixed>> rows of bindings of an item's controls, by id */
     private function bindingsOf(TouchItem $item): array
     {
-        $found = [];
-        foreach ($this->document->rows['binding'] ?? [] as $id => $row) {
-            if ($row['device'] === $item->panel && explode('#', (string) $row['control'])[0] === $item->control()) {
-                $found[(string) $id] = $row;
-            }
-        }
-
-        return $found;
+        return $item->bindingsAmong($this->document->rows['binding'] ?? []);
     }
 
     /** @param  array<string, TouchItem>  $there */

@@ -123,7 +123,7 @@ final class ControlSourcesTest extends TestCase
                 self::assertStringContainsString('is no control', $refused->getMessage());
             }
         }
-        foreach (SoundControls::NAMES as $name) {
+        foreach (SoundControls::names() as $name) {
             self::assertNotSame($name, Control::of($name)->label());
         }
     }

@@ -134,7 +134,7 @@ final class DescribeApi extends ConsoleCommand
                                 : 'null',
                         ]).
                         ",\n",
-                    SoundControls::NAMES,
+                    SoundControls::names(),
                 ),
             ).
             "] as const;\n\n/** What may stand on a touch panel: how many of its controls are bound, and whether those move. */\nexport const touchItems = [\n".

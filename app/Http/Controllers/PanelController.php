@@ -152,9 +152,10 @@ final readonly class PanelController
             if ($item->panel !== $panel) {
                 continue;
             }
+            $bindings = $item->bindingsAmong($document->rows['binding'] ?? []);
             $values = [];
             for ($slot = 0; $slot < $item->type->controls(); $slot++) {
-                $values[] = self::value($document, $item, $slot);
+                $values[] = self::value($bindings, $item->control($slot));
             }
             $found[] = [
                 'id' => (string) $id,
@@ -167,14 +168,7 @@ final readonly class PanelController
                 'row' => $item->row,
                 'columns' => $item->columns,
                 'rows' => $item->rows,
-                'held' => in_array(
-                    'hold',
-                    array_map(
-                        static fn (array $row): string => (string) $row['gesture'],
-                        self::bindingsOf($document, $item),
-                    ),
-                    true,
-                ),
+                'held' => in_array('hold', array_column($bindings, 'gesture'), true),
                 'values' => $values,
                 'picture' => $item->type === TouchItemType::Picture ? self::picture($document, $item->shows) : '',
             ];
@@ -195,23 +189,14 @@ final readonly class PanelController
         };
     }
 
-    /** @return list<array<string, mixed>> */
-    private static function bindingsOf(Document $document, TouchItem $item): array
+    /**
+     * @param  array<string, array<string, mixed>>  $bindings  of its item
+     * @return array{low: float, high: float, unit: string, digits: int}|null as it is shown; null where it is no value
+     */
+    private static function value(array $bindings, string $control): ?array
     {
-        return array_values(
-            array_filter(
-                $document->rows['binding'] ?? [],
-                static fn (array $row): bool => $row['device'] === $item->panel &&
-                    explode('#', (string) $row['control'])[0] === $item->control(),
-            ),
-        );
-    }
-
-    /** @return array{low: float, high: float, unit: string, digits: int}|null as it is shown; null where it is no value */
-    private static function value(Document $document, TouchItem $item, int $slot): ?array
-    {
-        foreach (self::bindingsOf($document, $item) as $row) {
-            if ($row['control'] !== $item->control($slot) || $row['meaning'] !== Meaning::Value->value) {
+        foreach ($bindings as $row) {
+            if ($row['control'] !== $control || $row['meaning'] !== Meaning::Value->value) {
                 continue;
             }
             try {

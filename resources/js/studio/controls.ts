@@ -171,7 +171,7 @@ interface Input {
 
 /** The audio input that timecode is heard on in this window, and the one that is heard as sound. */
 export const useLine = create<Input>(() => ({ state: 'off', device: '' }));
-export const useSound = create<Input>(() => ({ state: 'off', device: '' }));
+export const useSoundInput = create<Input>(() => ({ state: 'off', device: '' }));
 
 /**
  * A switch for an audio input: has this window deliver what it hears, and, pressed again, ends that.
@@ -228,7 +228,7 @@ export const listenToLine = audioInput(useLine, workletUrl, (source) => {
 });
 
 /** Has this window deliver how loud what it hears is, all of it and in bands; again to end it. */
-export const listenToSound = audioInput(useSound, bandsUrl, (source, name) => {
+export const listenToSound = audioInput(useSoundInput, bandsUrl, (source, name) => {
   const { context } = source;
   const measured = soundControls.filter((c) => c.measured);
   const node = new AudioWorkletNode(context, 'bands', { numberOfInputs: measured.length, numberOfOutputs: 0 });

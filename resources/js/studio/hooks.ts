@@ -24,6 +24,11 @@ export function useRows<K extends Kind>(kind: K): RowOf<K>[] {
   return (useShow()?.rows[kind] ?? []) as RowOf<K>[];
 }
 
+/** What a picture on a touch panel may show: live inputs and outputs. */
+export function usePictures(): (RowOf<'media'> | RowOf<'output'>)[] {
+  return [...useRows('media').filter((m) => m.kind === 'input'), ...useRows('output')];
+}
+
 export function useRow<K extends Kind>(kind: K, id: string | undefined): RowOf<K> | undefined {
   return useRows(kind).find((r) => r.id === id);
 }

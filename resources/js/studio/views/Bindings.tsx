@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { commands, valueWays } from '../../api/commands';
 import { learn, listenToLine, startMidi, useControls, useLine, watchControls } from '../controls';
-import { controlOf, GESTURES, PROTOCOLS, targetOf } from '../frame/details/controls';
+import { controlOf, GESTURES, isNamed, PROTOCOLS, targetOf } from '../frame/details/controls';
 import { Sign } from '../frame/Kite';
 import { sentOf } from '../frame/LearnDialog';
 import { useRows, useShow } from '../hooks';
@@ -160,9 +160,7 @@ function Devices() {
             const there = seen.filter(
               (s) =>
                 s.source === d.protocol &&
-                (d.protocol === 'http' || d.protocol === 'touch'
-                  ? d.name === s.port
-                  : d.port === '' || d.port === s.port),
+                (isNamed(d.protocol) ? d.name === s.port : d.port === '' || d.port === s.port),
             );
             const events = there.reduce((sum, s) => sum + s.events, 0);
             return (
@@ -173,13 +171,7 @@ function Devices() {
                   </button>
                 </td>
                 <td>{PROTOCOLS[d.protocol] ?? d.protocol}</td>
-                <td>
-                  {d.port !== '' ? (
-                    d.port
-                  ) : (
-                    <span className="dim">{d.protocol === 'touch' || d.protocol === 'http' ? '—' : 'any'}</span>
-                  )}
-                </td>
+                <td>{d.port !== '' ? d.port : <span className="dim">{isNamed(d.protocol) ? '—' : 'any'}</span>}</td>
                 <td className="mono">{own.filter((b) => b.device === d.id).length}</td>
                 <td className="mono">{pages[d.id] ?? 1}</td>
                 <td className={there.length === 0 ? 'dim' : 'state-ok'}>

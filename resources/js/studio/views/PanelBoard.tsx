@@ -1,7 +1,7 @@
 import { type PointerEvent, useRef, useState } from 'react';
 import type { RowOf } from '../../api/client';
 import { touchItems } from '../../api/commands';
-import { useRow, useRows } from '../hooks';
+import { usePictures, useRow, useRows } from '../hooks';
 import { select, touchPanel, useStudio } from '../store';
 
 interface Place {
@@ -17,7 +17,7 @@ export function PanelBoard({ id }: { id: string }) {
   const items = useRows('touchItem').filter((i) => i.device === id);
   const cues = useRows('cue');
   const pages = useRows('page');
-  const pictures = [...useRows('media').filter((m) => m.kind === 'input'), ...useRows('output')];
+  const pictures = usePictures();
   const chosen = useStudio((s) => (s.selected?.kind === 'touchItem' ? s.selected.id : null));
   const grid = useRef<HTMLDivElement>(null);
   const [moving, setMoving] = useState<{ id: string; at: Place } | null>(null);

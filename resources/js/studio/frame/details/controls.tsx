@@ -4,7 +4,7 @@ import type { RowOf, ShowDocument } from '../../../api/client';
 import { bindingChoices, commands, soundControls } from '../../../api/commands';
 import { type Property, properties } from '../../../api/kinds';
 import { inWords } from '../../../live/property';
-import { learn, listenToSound, useControls, useSound, watchControls } from '../../controls';
+import { learn, listenToSound, useControls, useSoundInput, watchControls } from '../../controls';
 import { named } from '../../cues';
 import { NameField, NumberField, TextArea, TimeField } from '../../fields/fields';
 import { useRow, useRows, useShow } from '../../hooks';
@@ -23,6 +23,9 @@ export const PROTOCOLS: Record<string, string> = {
   http: 'HTTP',
   touch: 'Touch panel',
 };
+
+/** Whether devices of a protocol are told apart by their names, not by a port. */
+export const isNamed = (protocol: string) => protocol === 'http' || protocol === 'touch';
 
 export const GESTURES: Record<RowOf<'binding'>['gesture'], string> = {
   move: 'moves',
@@ -394,7 +397,7 @@ export function ValueTarget({
 /** How loud the inputs are that a device hears, and how its values follow that. */
 function Sound({ row, change }: { row: RowOf<'device'>; change: (fields: Partial<RowOf<'device'>>) => unknown }) {
   const meters = useControls((s) => s.meters).filter((m) => row.port === '' || m.input === row.port);
-  const { state } = useSound();
+  const { state } = useSoundInput();
   useEffect(watchControls, []);
   const level = (label: string, field: 'floor' | 'ceiling', start: number) => (
     <div>
@@ -546,8 +549,7 @@ export function DeviceDetails({ id }: { id: string }) {
           />
         ) : (
           row.protocol !== 'keys' &&
-          row.protocol !== 'http' &&
-          row.protocol !== 'touch' && (
+          !isNamed(row.protocol) && (
             <Select
               label={{ osc: 'Host', sound: 'Audio input' }[row.protocol] ?? 'Port'}
               value={row.port}

@@ -4,7 +4,7 @@ import type { RowOf } from '../../../api/client';
 import { commands, touchItems } from '../../../api/commands';
 import { dusk } from '../../../theme/tokens';
 import { NameField, NumberField } from '../../fields/fields';
-import { useRow, useRows, useShow } from '../../hooks';
+import { usePictures, useRow, useRows, useShow } from '../../hooks';
 import { edit, select, touchPanel, update } from '../../store';
 import { Gone } from '../parts';
 import { targetOf, ValueTarget } from './controls';
@@ -16,7 +16,7 @@ export function TouchItemDetails({ id }: { id: string }) {
   const row = useRow('touchItem', id);
   const panel = useRow('device', row?.device);
   const pages = useRows('page');
-  const pictures = [...useRows('media').filter((m) => m.kind === 'input'), ...useRows('output')];
+  const pictures = usePictures();
   if (row === undefined) return <Gone />;
   const type = touchItems.find((t) => t.type === row.type);
   const change = (fields: Partial<RowOf<'touchItem'>>) =>
