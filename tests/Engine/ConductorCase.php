@@ -148,6 +148,29 @@ abstract class ConductorCase extends TestCase
         )[0];
     }
 
+    /**
+     * Changes that make a bar of RGB pixels in a row, and its type.
+     *
+     * @param  string  $light  id of the bar
+     * @return list<array<string, mixed>>
+     */
+    protected function bar(string $light, int $columns): array
+    {
+        $fixture = $this->id();
+
+        return [
+            $this->created('fixture', $fixture, [
+                'name' => 'Bar',
+                'columns' => $columns,
+                'rows' => 1,
+                'widthMm' => 200,
+                'heightMm' => 50,
+                'channels' => 'RGB',
+            ]),
+            $this->created('surface', $light, ['name' => 'Bar', 'kind' => 'light', 'shape' => ['fixture' => $fixture]]),
+        ];
+    }
+
     /** A show with one layer whose opacity fades from 0 to 1 within ten seconds. */
     protected function fadingShow(): array
     {

@@ -771,23 +771,11 @@ final class LightsTest extends ConductorCase
         [$show, $ids] = $this->fadingShow();
         [$out, $outPath, $one] = self::interface();
         [$in, $inPath, $two] = self::interface();
-        [$fixture, $light, $node, $desk] = [$this->id(), $this->id(), $this->id(), $this->id()];
+        [$light, $node, $desk] = [$this->id(), $this->id(), $this->id()];
         $this->ask('POST', "shows/$show/edits", [
             'name' => 'Line',
             'changes' => [
-                $this->created('fixture', $fixture, [
-                    'name' => 'Bar',
-                    'columns' => 1,
-                    'rows' => 1,
-                    'widthMm' => 200,
-                    'heightMm' => 50,
-                    'channels' => 'RGB',
-                ]),
-                $this->created('surface', $light, [
-                    'name' => 'Bar',
-                    'kind' => 'light',
-                    'shape' => ['fixture' => $fixture],
-                ]),
+                ...$this->bar($light, 1),
                 $this->created('node', $node, ['name' => 'Line', 'protocol' => 'serial', 'address' => $outPath]),
                 $this->created('patch', $this->id(), ['surface' => $light, 'node' => $node]),
                 $this->updated('route', $ids['route'], ['surfaces' => [[$ids['wall']], [$ids['wall'], $light]]]),
@@ -871,13 +859,7 @@ final class LightsTest extends ConductorCase
     public function test_a_console_drives_a_layer_over_the_network(): void
     {
         [$show, $ids] = $this->fadingShow();
-        [$fixture, $light, $node, $patch, $personality] = [
-            $this->id(),
-            $this->id(),
-            $this->id(),
-            $this->id(),
-            $this->id(),
-        ];
+        [$light, $node, $patch, $personality] = [$this->id(), $this->id(), $this->id(), $this->id()];
         [$red, $control, $effect] = [$this->id(), $this->id(), $this->id()];
         $socket =
             stream_socket_server('udp://127.0.0.1:'.(TEST_PORTS + 44), $code, $error, STREAM_SERVER_BIND) ?:
@@ -887,19 +869,7 @@ final class LightsTest extends ConductorCase
         $this->ask('POST', "shows/$show/edits", [
             'name' => 'Console',
             'changes' => [
-                $this->created('fixture', $fixture, [
-                    'name' => 'Bar',
-                    'columns' => 1,
-                    'rows' => 1,
-                    'widthMm' => 200,
-                    'heightMm' => 50,
-                    'channels' => 'RGB',
-                ]),
-                $this->created('surface', $light, [
-                    'name' => 'Bar',
-                    'kind' => 'light',
-                    'shape' => ['fixture' => $fixture],
-                ]),
+                ...$this->bar($light, 1),
                 $this->created('node', $node, [
                     'name' => 'Node',
                     'protocol' => 'artnet',
@@ -1042,23 +1012,11 @@ final class LightsTest extends ConductorCase
         stream_set_blocking($socket, false);
         $this->socket = $socket;
         [$show, $ids] = $this->fadingShow();
-        [$fixture, $light, $node, $patch] = [$this->id(), $this->id(), $this->id(), $this->id()];
+        [$light, $node, $patch] = [$this->id(), $this->id(), $this->id()];
         $this->ask('POST', "shows/$show/edits", [
             'name' => 'Lights',
             'changes' => [
-                $this->created('fixture', $fixture, [
-                    'name' => 'Bar',
-                    'columns' => 2,
-                    'rows' => 1,
-                    'widthMm' => 200,
-                    'heightMm' => 50,
-                    'channels' => 'RGB',
-                ]),
-                $this->created('surface', $light, [
-                    'name' => 'Bar',
-                    'kind' => 'light',
-                    'shape' => ['fixture' => $fixture],
-                ]),
+                ...$this->bar($light, 2),
                 $this->created('node', $node, [
                     'name' => 'Node',
                     'protocol' => 'artnet',

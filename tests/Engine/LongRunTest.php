@@ -99,23 +99,11 @@ final class LongRunTest extends ConductorCase
             stream_socket_server('udp://127.0.0.1:'.(TEST_PORTS + 44), $code, $error, STREAM_SERVER_BIND) ?:
             self::fail($error);
         [$show, $ids] = $this->fadingShow();
-        [$fixture, $light, $node] = [$this->id(), $this->id(), $this->id()];
+        [$light, $node] = [$this->id(), $this->id()];
         $this->ask('POST', "shows/$show/edits", [
             'name' => 'Lights',
             'changes' => [
-                $this->created('fixture', $fixture, [
-                    'name' => 'Bar',
-                    'columns' => 2,
-                    'rows' => 1,
-                    'widthMm' => 200,
-                    'heightMm' => 50,
-                    'channels' => 'RGB',
-                ]),
-                $this->created('surface', $light, [
-                    'name' => 'Bar',
-                    'kind' => 'light',
-                    'shape' => ['fixture' => $fixture],
-                ]),
+                ...$this->bar($light, 2),
                 $this->created('node', $node, [
                     'name' => 'Node',
                     'protocol' => 'sacn',
