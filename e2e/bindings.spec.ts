@@ -603,6 +603,7 @@ test('a panel is built by dragging, a paired tablet presses it, and is cut off w
   await panel.getByRole('button', { name: 'Picture', exact: true }).click();
   await until('the picture', async () => (await items()).some((i) => i.name === 'picture1'));
   // What the output is sent is drawn there once more, and that is no player of it.
+  await again.locator('iframe[title="picture1"]').evaluate((frame) => frame.setAttribute('data-first', ''));
   const picture = again.frameLocator('iframe[title="picture1"]');
   await until('what it drew', () =>
     picture
@@ -610,6 +611,7 @@ test('a panel is built by dragging, a paired tablet presses it, and is cut off w
       .first()
       .evaluate(() => (window as unknown as { kiteDrawn?: object | null }).kiteDrawn != null),
   );
+  await expect(again.locator('iframe[data-first]')).toHaveCount(1);
   expect((await kite.live<{ players: unknown[] }>('state')).players.length).toBe(1);
   await page.getByRole('table').getByRole('button', { name: 'Panel 1' }).click();
   await details.getByRole('button', { name: 'Revoke' }).click();

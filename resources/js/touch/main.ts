@@ -71,6 +71,9 @@ function deliver(event: Touch, moves = false) {
   })();
 }
 
+/** Tells the engine that this panel is shown here, so that it tells where values are. */
+const announce = () => deliver({ source: 'touch', panel: wanted });
+
 const cues = () => playback.onAir()?.cues;
 const next = key('Go', () => give({ action: 'go' }));
 const back = key('Back', () => give({ action: 'back' }));
@@ -186,7 +189,7 @@ function lay() {
       work.append(cell);
       drawn.set(item.name, one);
     }
-    deliver({ source: 'touch', panel: wanted });
+    announce();
   }
   light();
 }
@@ -244,6 +247,7 @@ function pair() {
     else said.textContent = `▲ ${(await answer?.json().catch(() => null))?.detail ?? 'The desk does not answer.'}`;
   });
   foot.style.display = 'none';
+  laid = '';
   work.replaceChildren(form);
   work.inert = false;
   work.style.opacity = '1';
@@ -251,19 +255,26 @@ function pair() {
 }
 
 let unpaired = false;
+/** How often it was asked what to show: what was asked before may be answered after, and is no longer true. */
+let asked = 0;
 
 async function load() {
+  asked += 1;
+  const mine = asked;
   const answer = await fetch(`/api/touch/panels${wanted === '' ? '' : `/${encodeURIComponent(wanted)}`}`).catch(
     () => null,
   );
+  if (mine !== asked) return;
   if (answer?.status === 401 || answer?.status === 403) {
     if (!unpaired) pair();
     unpaired = true;
     return;
   }
   if (answer?.ok === true) {
+    const said = await answer.json();
+    if (mine !== asked) return;
     unpaired = false;
-    told = await answer.json();
+    told = said;
   }
   lay();
 }
@@ -273,11 +284,16 @@ live.on('link', (link) => {
   if (!unpaired) light();
   if (up) return;
   letGo();
-  // The desk may be gone, or this tablet no longer let in.
   void load();
 });
+// The desk may be gone, or this tablet no longer let in: nobody tells it which.
+setInterval(() => {
+  if (!up && !unpaired) void load();
+}, 2000);
 live.on('hello', () => {
-  laid = '';
+  // The engine knows nothing of this stream yet. What is laid out stays: a picture in it has begun a stream itself.
+  letGo();
+  if (told?.panel != null && !unpaired) announce();
   void load();
 });
 live.on('air', () => void load());
