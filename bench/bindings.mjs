@@ -12,7 +12,7 @@ const id = (n) => `01hzz0000${String(n).padStart(17, '0')}`;
 const stack = new Stack(4510);
 await stack.start();
 const show = (await stack.ask('/api/shows', { name: 'Bindings', frameRate: '50' })).id;
-const [panel, wall, line, layer, route, media, clip, output, region, device, binding] = Array.from({ length: 11 }, (_, i) => id(i + 1));
+const [panel, wall, line, layer, route, media, clip, output, region, device, binding, touch, touched] = Array.from({ length: 13 }, (_, i) => id(i + 1));
 await stack.ask(`/api/shows/${show}/edits`, {
   name: 'Lay out',
   changes: [
@@ -27,6 +27,8 @@ await stack.ask(`/api/shows/${show}/edits`, {
     create('region', region, { output, surface: wall, source: [0, 0, 32, 32] }),
     create('device', device, { name: 'Pad', protocol: 'osc' }),
     create('binding', binding, { device, control: '/fader', meaning: 'value', gesture: 'move', target: 'master:show/level', takeover: 'jump', to: 1 }),
+    create('device', touch, { name: 'Panel', protocol: 'touch' }),
+    create('binding', touched, { device: touch, control: '/fader1', meaning: 'value', gesture: 'move', target: 'master:show/level', takeover: 'jump', to: 1 }),
   ],
 });
 await stack.ask(`/api/shows/${show}/engage`, {});
@@ -73,9 +75,20 @@ const measure = async (give) => {
 };
 const bound = await measure((value) => send(osc(value)));
 const commanded = await measure((value) => stack.ask('/live/command', { action: 'live', values: { 'master:show/level': value } }));
+// A touch panel has a stream of its own, by which it delivers what fingers do.
+const leaves = new AbortController();
+const reader = (await fetch(`${stack.address}/live/stream`, { headers: stack.headers, signal: leaves.signal })).body.getReader();
+let stream = 0;
+for (let read = ''; stream === 0; stream = Number(/"stream":(\d+)/.exec(read)?.[1] ?? 0)) read += Buffer.from((await reader.read()).value).toString('latin1');
+void (async () => {
+  while (!(await reader.read()).done);
+})().catch(() => undefined);
+const touching = await measure((value) => stack.ask('/live/controls', { stream, events: [{ source: 'touch', panel: 'Panel', control: 'fader1', value: [value] }] }));
+leaves.abort();
 const row = (what, list) => `| ${what} | ${at(list, 0.5).toFixed(0)} ms | ${at(list, 0.95).toFixed(0)} ms | ${Math.max(...list).toFixed(0)} ms |`;
 console.log(`### From a control to the picture\n\n${EVENTS} events each; of the command, with the request.\n\n| what | p50 | p95 | max |\n|---|---|---|---|`);
 console.log(row('bound fader, at the OSC socket', bound));
+console.log(row('fader of a touch panel, with the request', touching));
 console.log(row('floor: command of a window', commanded));
 
 console.log(`\n| events a second, for ${SECONDS} s | came | last value stands | ticks late, p99 | busy of 100 ms, p99 |\n|---|---|---|---|---|`);

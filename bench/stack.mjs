@@ -12,7 +12,7 @@ export class Stack {
     this.port = port;
     this.address = `http://127.0.0.1:${port}`;
     this.folder = mkdtempSync(join(tmpdir(), 'kite-bench-'));
-    this.env = { ...process.env, KITE_ARTNET_PORT: String(port + 5), KITE_SACN_PORT: String(port + 4), KITE_RIG_PORTS: `${port + 6},${port + 7},${port + 8}`, KITE_RTP_PORT: '0', KITE_PJLINK_PORT: '0', KITE_PORT: String(port), KITE_DATA: this.folder };
+    this.env = { ...process.env, KITE_ARTNET_PORT: String(port + 5), KITE_SACN_PORT: String(port + 4), KITE_RIG_PORTS: `${port + 6},${port + 7},${port + 8}`, KITE_RTP_PORT: '0', KITE_PJLINK_PORT: '0', KITE_LINE_PORT: '0', KITE_PORT: String(port), KITE_DATA: this.folder };
     this.headers = { Origin: this.address, 'Content-Type': 'application/json', Cookie: 'kite_person=01hzzzzzzzzzzzzzzzzzzzzzzz' };
     mkdirSync(join(this.folder, 'run'));
     writeFileSync(join(this.folder, 'kite.sqlite'), '');

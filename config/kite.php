@@ -18,6 +18,8 @@ return [
     'rtp_port' => (int) env('KITE_RTP_PORT', 5004),
     // The port at which the virtual rig's projectors take PJLink, from 127.0.0.11 on; 0 for none.
     'pjlink_port' => (int) env('KITE_PJLINK_PORT', 4352),
+    // The port at which a device of the virtual rig takes lines over TCP, at 127.0.0.17; 0 for none.
+    'line_port' => (int) env('KITE_LINE_PORT', 4353),
     // The ports of the lighting network: sACN and Art-Net come in there, and nodes answer to that of Art-Net.
     'sacn_port' => (int) env('KITE_SACN_PORT', 5568),
     'artnet_port' => (int) env('KITE_ARTNET_PORT', 6454),

@@ -1,7 +1,7 @@
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { chromium, expect, type Page, test } from '@playwright/test';
+import { chromium, expect, type Frame, type Page, test } from '@playwright/test';
 import { canvasPixels, created, KiteLamp, rowId, until } from './kite';
 
 /** A show that is run from a fader box, a MIDI port of the browser, keys and OSC, bound from nothing in the studio. */
@@ -602,16 +602,19 @@ test('a panel is built by dragging, a paired tablet presses it, and is cut off w
   await expect(again.getByRole('slider', { name: 'fader1' })).toHaveAttribute('aria-valuenow', '25');
   await panel.getByRole('button', { name: 'Picture', exact: true }).click();
   await until('the picture', async () => (await items()).some((i) => i.name === 'picture1'));
-  // What the output is sent is drawn there once more, and that is no player of it.
+  // What a surface shows and an output is sent is drawn there once more, and that is no player of it.
   await again.locator('iframe[title="picture1"]').evaluate((frame) => frame.setAttribute('data-first', ''));
-  const picture = again.frameLocator('iframe[title="picture1"]');
-  await until('what it drew', () =>
-    picture
-      .locator('canvas')
-      .first()
-      .evaluate(() => (window as unknown as { kiteDrawn?: object | null }).kiteDrawn != null),
-  );
+  const drawn = async (of: string) => {
+    const frame = await (await again.locator(`iframe[src*="${of}"]`).elementHandle())?.contentFrame();
+    return (await canvasPixels(frame as Frame, [[32, 32]])).pixels[0]?.[0] ?? -1;
+  };
+  // The cue at 0.2, the master at a quarter.
+  await kite.live('command', { action: 'live', values: { [OPACITY]: null } });
+  await until('the surface', async () => Math.abs((await drawn('picture=surface')) - 0.2 * 0.25 * 255) <= 1);
   await expect(again.locator('iframe[data-first]')).toHaveCount(1);
+  await details.getByLabel('Surface, output or input').fill('Output');
+  await page.getByRole('option', { name: 'Output 1' }).click();
+  await until('the output', async () => Math.abs((await drawn('picture=output')) - 0.2 * 0.25 * 255) <= 1);
   expect((await kite.live<{ players: unknown[] }>('state')).players.length).toBe(1);
   await page.getByRole('table').getByRole('button', { name: 'Panel 1' }).click();
   await details.getByRole('button', { name: 'Revoke' }).click();

@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
-import type { Browser, Page } from '@playwright/test';
+import type { Browser, Frame, Page } from '@playwright/test';
 
 const root = join(import.meta.dirname, '..');
 
@@ -84,6 +84,7 @@ export class KiteLamp {
       KITE_RIG_PORTS: this.rigPorts.join(','),
       KITE_RTP_PORT: '0',
       KITE_PJLINK_PORT: '0',
+      KITE_LINE_PORT: '0',
       KITE_PORT: String(port),
       KITE_DATA: folder,
       APP_ENV: 'production',
@@ -308,7 +309,7 @@ export function makeVideo(path: string, tagged: boolean): string {
 }
 
 /** Pixels of the player's canvas, read in the same frame in which they were drawn. */
-export function canvasPixels(page: Page, places: [number, number][]) {
+export function canvasPixels(page: Page | Frame, places: [number, number][]) {
   return page.evaluate(
     (at) =>
       new Promise<{

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Demo;
 
 use App\Rig\FaderBox;
+use App\Rig\LineRig;
 use App\Support\Id;
 use Core\Show\Changes;
 use Core\Units\Flicks;
@@ -17,11 +18,15 @@ final class LanternCues
     /** @var list<array<string, mixed>> */
     private array $changes = [];
 
-    /** @param  array<string, string>  $layers  ids by name */
+    /**
+     * @param  array<string, string>  $layers  ids by name
+     * @param  string  $surface  that the touch panel shows
+     */
     public function __construct(
         private readonly string $timeline,
         private readonly string $bell,
         private readonly array $layers,
+        private readonly string $surface,
     ) {
     }
 
@@ -196,7 +201,11 @@ final class LanternCues
             'fade' => $s,
             'trigger' => 'follow',
         ]);
-        $cue('16', 'Ring the bell', ['starts' => $this->bell, 'note' => 'runs beside the rest']);
+        $cue('16', 'Ring the bell', [
+            'starts' => $this->bell,
+            'note' => 'runs beside the rest',
+            'actions' => 'send tcp '.LineRig::ADDRESS.':'.config('kite.line_port').' bell\\n',
+        ]);
         $cue('17', 'Storm', ['note' => 'stand by smoke'] + $on(220));
         $cue('18', 'Lightning', [
             'held' => [
@@ -300,6 +309,7 @@ final class LanternCues
         }
         $this->box($stones);
         $this->panel($page);
+        $this->others($stones[0]);
         $wings = $this->add('group', ['name' => 'Wings', 'colour' => '#3f8f86']);
         foreach (
             [
@@ -377,7 +387,7 @@ final class LanternCues
         $device = $this->add('device', [
             'name' => 'Quay panel',
             'protocol' => 'touch',
-            'columns' => 10,
+            'columns' => 12,
             'rows' => 4,
         ]);
         $item = function (string $type, string $name, array $at, array $more = []) use ($device): void {
@@ -414,15 +424,21 @@ final class LanternCues
             ]);
         }
         $item('board', 'board1', [4, 0, 6, 3], ['shows' => $page]);
+        $item('picture', 'picture1', [10, 0, 2, 3], ['label' => 'Bandstand wall', 'shows' => $this->surface]);
         $item('timecode', 'timecode1', [0, 3, 3, 1]);
-        $item('next', 'next1', [3, 3, 3, 1]);
-        $column = 6;
+        $item('next', 'next1', [3, 3, 5, 1]);
+        $column = 8;
         foreach (['Back' => 'back', 'Go' => 'go', 'Play' => 'toggle', 'Panic' => 'panic 1'] as $label => $command) {
             $name = strtolower($label);
-            $item($label === 'Panic' ? 'toggle' : 'button', $name, [$column++, 3, 1, 1], [
-                'label' => $label,
-                'colour' => $label === 'Panic' ? '#ff6b6b' : '',
-            ]);
+            $item(
+                $label === 'Panic' ? 'toggle' : 'button',
+                $name,
+                [$column++, 3, 1, 1],
+                [
+                    'label' => $label,
+                    'colour' => $label === 'Panic' ? '#ff6b6b' : '',
+                ],
+            );
             $bind(
                 $name,
                 ['label' => $label, 'target' => $command] +
@@ -465,5 +481,36 @@ final class LanternCues
                 'motor' => true,
             ]);
         }
+    }
+
+    /**
+     * What else may push the show: the band by a microphone, and a door by HTTP.
+     *
+     * @param  string  $cue  that the door fires
+     */
+    private function others(string $cue): void
+    {
+        $band = $this->add('device', ['name' => 'Band microphone', 'protocol' => 'sound']);
+        $this->add('binding', [
+            'device' => $band,
+            'control' => 'sound:level',
+            'label' => 'Kite grows with the band',
+            'meaning' => 'value',
+            'gesture' => 'move',
+            'target' => "layer:{$this->layers['kite']}/scale",
+            'to' => 1.0,
+            'low' => 0.9,
+            'high' => 1.3,
+            'takeover' => 'jump',
+        ]);
+        $door = $this->add('device', ['name' => 'Quay door', 'protocol' => 'http']);
+        $this->add('binding', [
+            'device' => $door,
+            'control' => '/door',
+            'label' => 'Door opens',
+            'meaning' => 'cue',
+            'target' => $cue,
+            'to' => 1.0,
+        ]);
     }
 }

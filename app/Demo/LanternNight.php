@@ -122,6 +122,9 @@ final class LanternNight
             'duration' => 360 * $s,
             'bpm' => DemoMedia::BPM,
             'beats' => 4,
+            // Follows the timecode machine of the virtual rig, which begins at one o'clock.
+            'clock' => 'MTC',
+            'clockStart' => 3600 * $s,
         ]);
         $layer = function (string $name, int $order, array $surfaces, ?string $on = null) use ($timeline): string {
             $route = Id::make();
@@ -245,14 +248,19 @@ final class LanternNight
         );
         array_push(
             $this->changes,
-            ...(new LanternCues($timeline, $bell, [
-                'ground' => $ground,
-                'wings' => $wings,
-                'lanterns' => $lanterns,
-                'stone' => $stone,
-                'kite' => $kite,
-                'slides' => $talk,
-            ]))->changes(),
+            ...(new LanternCues(
+                $timeline,
+                $bell,
+                [
+                    'ground' => $ground,
+                    'wings' => $wings,
+                    'lanterns' => $lanterns,
+                    'stone' => $stone,
+                    'kite' => $kite,
+                    'slides' => $talk,
+                ],
+                $band,
+            ))->changes(),
         );
         $this->outputs(
             [

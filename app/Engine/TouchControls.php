@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Engine;
 
 use Core\Bindings\ControlEvent;
+use Core\Bindings\TouchItem;
 
 /**
  * Touch panels as controls: windows that show a panel deliver what fingers do, and are shown where values are. What a
@@ -16,6 +17,9 @@ final class TouchControls implements ControlSource
 
     /** The most numbers that an item sends. */
     private const MAX_NUMBERS = 3;
+
+    /** Controls of a panel whose state is remembered, and that a window holds down: as many as have room on one. */
+    private const MAX_CONTROLS = TouchItem::MAX_SIDE * TouchItem::MAX_SIDE;
 
     private readonly ControlIntake $in;
 
@@ -96,7 +100,11 @@ final class TouchControls implements ControlSource
             return 'A touch has a control, and one to three numbers of 0 to 1 as its value.';
         }
         $this->in->packets++;
-        if (($event['held'] ?? false) === true && $value[0] > 0) {
+        if (
+            ($event['held'] ?? false) === true &&
+            $value[0] > 0 &&
+            count($this->panels[$panel][$stream]) < self::MAX_CONTROLS
+        ) {
             $this->panels[$panel][$stream][$control] = true;
         } else {
             unset($this->panels[$panel][$stream][$control]);
@@ -151,7 +159,9 @@ final class TouchControls implements ControlSource
     /** @param  int|null  $except  the stream that knows it already */
     private function show(string $panel, string $control, int $slot, float $value, ?int $except = null): void
     {
-        $this->shown[$panel][$control][$slot] = $value;
+        if (isset($this->shown[$panel][$control]) || count($this->shown[$panel] ?? []) < self::MAX_CONTROLS) {
+            $this->shown[$panel][$control][$slot] = $value;
+        }
         $frame = Wire::json(Wire::TOUCH, ['panel' => $panel, 'shown' => [$control => (object) [$slot => $value]]]);
         foreach (array_keys($this->panels[$panel] ?? []) as $stream) {
             $stream === $except || ($this->give)($stream, $frame);

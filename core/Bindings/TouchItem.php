@@ -19,7 +19,7 @@ final readonly class TouchItem
      * @param  string  $panel  id of the device that its panel is
      * @param  string  $name  of its control on the panel, without the slash
      * @param  string  $label  what it shows; empty for its name
-     * @param  string  $shows  of a board the page, of a picture the media of an input, or the output
+     * @param  string  $shows  of a board the page, of a picture the surface, the output, or the media of an input
      * @param  string  $colour  as #rrggbb; empty for none
      * @param  int  $column  of its left edge, from 0, as $row is of its top
      * @param  int  $columns  how many it takes, as $rows

@@ -22,7 +22,7 @@ enum TouchItemType: string
     case Value = 'value';
     case Timecode = 'timecode';
     case Next = 'next';
-    /** What a live input sees, or an output is sent. */
+    /** What a surface shows, an output is sent, or a live input sees. */
     case Picture = 'picture';
 
     public function label(): string

@@ -44,6 +44,7 @@ abstract class ConductorCase extends TestCase
                 'KITE_OSC_PORT' => (string) (TEST_PORTS + 32),
                 'KITE_RTP_PORT' => (string) (TEST_PORTS + 34),
                 'KITE_PJLINK_PORT' => '0',
+                'KITE_LINE_PORT' => '0',
                 'APP_KEY' => config('app.key'),
             ],
         );
@@ -78,6 +79,7 @@ abstract class ConductorCase extends TestCase
                 'KITE_OSC_PORT' => (string) (TEST_PORTS + 32),
                 'KITE_RTP_PORT' => (string) (TEST_PORTS + 34),
                 'KITE_PJLINK_PORT' => '0',
+                'KITE_LINE_PORT' => '0',
                 'KITE_INPUTS_PORT' => (string) (TEST_PORTS + 33),
                 'KITE_ARTNET_PORT' => (string) (TEST_PORTS + 49),
                 'KITE_SACN_PORT' => (string) (TEST_PORTS + 48),

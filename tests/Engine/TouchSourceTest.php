@@ -177,4 +177,45 @@ final class TouchSourceTest extends ControlSourceContract
         }
         self::assertNull(PanelRights::refusal('somebody', 'POST /live/report', []));
     }
+
+    public function test_a_flood_of_nonsense_leaves_no_trace_and_takes_no_memory(): void
+    {
+        $source = $this->source();
+        self::assertInstanceOf(TouchControls::class, $source);
+        $source->start(static fn (ControlEvent $event): ?string => null);
+        mt_srand(20_261);
+        $odd = [
+            null,
+            true,
+            -1,
+            2,
+            0.5,
+            '',
+            ' ',
+            "\0",
+            'fader1',
+            [],
+            [1],
+            [[]],
+            ['a' => 1],
+            [0.1, 0.2, 0.3, 0.4],
+            NAN,
+            1e308,
+        ];
+        $any = static fn (): mixed => $odd[mt_rand(0, count($odd) - 1)];
+        [$refused, $before] = [0, 0];
+        for ($i = 0; $i < 50_000; $i++) {
+            $control = mt_rand(0, 2) > 0 ? str_repeat('c', 30).$i : $any();
+            $event = ['source' => 'touch', 'panel' => mt_rand(0, 9) > 0 ? 'Left' : $any(), 'control' => $control];
+            $event += ['value' => mt_rand(0, 2) > 0 ? [1] : $any(), 'held' => $any()];
+            $source->take(1 + ($i % 3), $event) === null || $refused++;
+            $this->frames = [];
+            if ($i === 5000) {
+                $before = memory_get_usage();
+            }
+        }
+        self::assertGreaterThan(10_000, $refused);
+        self::assertLessThan(200_000, memory_get_usage() - $before);
+        self::assertNull($this->touch(1, 'fader1', [0.5]));
+    }
 }

@@ -183,4 +183,56 @@ final class WindowSourceTest extends ControlSourceContract
             );
         }
     }
+
+    public function test_a_flood_of_mutated_timecode_and_midi_takes_no_memory_and_the_next_event_counts(): void
+    {
+        $source = $this->source();
+        self::assertInstanceOf(WindowControls::class, $source);
+        $source->start(static fn (ControlEvent $event): ?string => null);
+        mt_srand(20_262);
+        $good = [
+            ['source' => 'ltc', 'rate' => 48_000, 'samples' => base64_encode(str_repeat('xyz', 160)), 'at' => 0],
+            ['source' => 'midi', 'port' => 'Box', 'data' => [0x90, 60, 64, 0xF1, 0x23, 0xF0, 0x7F]],
+        ];
+        $odd = [
+            null,
+            true,
+            -1,
+            256,
+            0.5,
+            '',
+            ' ',
+            [],
+            [1],
+            [[]],
+            'midi',
+            'ltc',
+            PHP_INT_MAX,
+            'AAAA',
+            [0xF0, 1, 2],
+            192_000,
+        ];
+        [$refused, $before] = [0, 0];
+        for ($i = 0; $i < 30_000; $i++) {
+            $event = $good[mt_rand(0, 1)];
+            for ($n = mt_rand(0, 2); $n > 0; $n--) {
+                $field = array_rand($event);
+                $event[$field] = match (mt_rand(0, 2)) {
+                    0 => $odd[mt_rand(0, count($odd) - 1)],
+                    1 => is_string($event[$field]) ? substr($event[$field], mt_rand(0, 9)) : $i,
+                    default => $field === 'port'
+                        ? "Port $i"
+                        : base64_encode(str_repeat(chr(mt_rand(0, 255)), mt_rand(0, 40))),
+                };
+            }
+            $source->take(1 + ($i % 3), [$event]) === null || $refused++;
+            $this->lost = $this->shown = [];
+            if ($i === 10_000) {
+                $before = memory_get_usage();
+            }
+        }
+        self::assertGreaterThan(5_000, $refused);
+        self::assertLessThan(500_000, memory_get_usage() - $before);
+        self::assertNull($source->take(1, [['source' => 'keys', 'control' => 'key:KeyG', 'value' => 1]]));
+    }
 }

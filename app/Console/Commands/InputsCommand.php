@@ -8,6 +8,7 @@ use App\Engine\Control;
 use App\Engine\Guard;
 use App\Rig\FaderBox;
 use App\Rig\InputRig;
+use App\Rig\LineRig;
 use App\Rig\NodeRig;
 use App\Rig\ProjectorRig;
 use Illuminate\Console\Command;
@@ -19,7 +20,7 @@ final class InputsCommand extends Command
 
     protected $signature = 'kite:inputs';
 
-    protected $description = 'Devices of the virtual rig: a camera, a presenter\'s slides, a fader box, projectors, nodes of the lighting network';
+    protected $description = 'Devices of the virtual rig: a camera, a presenter\'s slides, a fader box, projectors, a device that takes lines, nodes of the lighting network';
 
     public function handle(Control $control): int
     {
@@ -49,6 +50,12 @@ final class InputsCommand extends Command
                 ),
                 $port,
             );
+        try {
+            $line = (int) config('kite.line_port');
+            $line > 0 && new LineRig($loop, LineRig::ADDRESS.":$line", static fn () => null);
+        } catch (\RuntimeException) {
+            // Another rig of this machine has it.
+        }
         foreach ([SIGTERM, SIGINT] as $signal) {
             $loop->addSignal($signal, static fn () => $loop->stop());
         }

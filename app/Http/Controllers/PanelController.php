@@ -177,14 +177,15 @@ final readonly class PanelController
         return $found;
     }
 
-    /** Where a picture comes from: the stream of a live input, or the page that draws an output; empty for nothing. */
+    /** Where a picture comes from: the stream of a live input, or the page that draws an output or a surface; empty for nothing. */
     private static function picture(Document $document, string $id): string
     {
         $media = $document->show->library->media[$id] ?? null;
 
         return match (true) {
             $media !== null && $media->kind === 'input' => (string) ($media->form['url'] ?? '').'?small=1',
-            isset($document->show->delivery->outputs[$id]) => "/player/$id?picture=1",
+            isset($document->show->delivery->outputs[$id]) => "/player/$id?picture=output",
+            isset($document->show->venue->surfaces[$id]) => "/player/$id?picture=surface",
             default => '',
         };
     }

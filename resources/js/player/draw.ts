@@ -157,3 +157,64 @@ export class OutputDrawer {
     return { engine, layers: drawn.layers, lacks: drawn.lacks, revision: plan.revision };
   }
 }
+
+/** Draws what a surface shows, as large as its window holds, and only where that changed. */
+export class SurfaceDrawer {
+  private readonly composer: Composer;
+  private shown = '';
+  private report: Report | null = null;
+  name = '';
+  late = false;
+
+  constructor(
+    private readonly canvas: { width: number; height: number },
+    private readonly compositor: Compositor,
+    private readonly playback: () => ShowPlayback | null,
+    private readonly surface: string,
+    /** Width and height of the window, in pixels of the screen. */
+    private readonly room: () => [number, number],
+  ) {
+    this.composer = new Composer(compositor, true);
+  }
+
+  draw(engine: number): Report {
+    const { canvas, compositor, composer, surface } = this;
+    const on = this.playback();
+    const plan = on?.at(engine) ?? null;
+    const size = plan?.surface(surface);
+    if (on === null || plan === null || size === undefined) {
+      compositor.output();
+      const lacks = [plan === null ? 'no plan has come yet' : 'this surface is not in the show'];
+      this.shown = '';
+      return { engine, layers: [], lacks, revision: 0 };
+    }
+    const [across, down] = this.room();
+    const most = Math.min(
+      across / size.width,
+      down / size.height,
+      compositor.largest / Math.max(size.width, size.height),
+    );
+    // One that is small, such as a pixel light, is shown pixel by pixel, and enlarged by the page.
+    const scale = Math.min(1, most);
+    const [width, height] = [size.width, size.height].map((side) => Math.max(1, Math.round(side * scale))) as [
+      number,
+      number,
+    ];
+    this.name = size.name;
+    composer.begin(on, plan, engine);
+    const master = on.master(engine);
+    const signature = `${on.show} ${width} ${height} ${master}\n${composer.signature(surface)}`;
+    if (signature !== this.shown || this.report === null) {
+      if (canvas.width !== width || canvas.height !== height) [canvas.width, canvas.height] = [width, height];
+      const raster = composer.window(surface, surface, [0, 0, size.width, size.height], width / size.width);
+      compositor.output();
+      compositor.deliver(raster, [0, 0, width, height], master);
+    }
+    const { layers, lacks, late, live } = composer.end();
+    this.late = late;
+    this.report = { engine, layers, lacks, revision: plan.revision };
+    // What is late or missing, and a live input, may be another picture with the same steps.
+    this.shown = late || lacks.length > 0 || live ? '' : signature;
+    return this.report;
+  }
+}

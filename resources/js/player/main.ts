@@ -1,23 +1,35 @@
 import { Live } from '../live/client';
 import { Playback } from '../live/playback';
 import { Compositor } from './compositor';
-import { OutputDrawer, type Report } from './draw';
+import { OutputDrawer, type Report, SurfaceDrawer } from './draw';
 import { Marks } from './marks';
 
-/** The window that draws one output, named by the last part of its address. Nothing on it but light. */
+/** The window that draws one output, or a surface, named by the last part of its address. Nothing on it but light. */
 const output = decodeURIComponent(location.pathname.split('/').filter(Boolean).pop() ?? '');
-/** Whether it is only looked at, within another page: then it is no player of the output, and fits where it stands. */
-const isPicture = new URLSearchParams(location.search).has('picture');
+/**
+ * Whether it is only looked at, within another page: then it is no player of the output, and fits where it stands. What is
+ * looked at may be a surface.
+ */
+const picture = new URLSearchParams(location.search).get('picture');
+const isPicture = picture !== null;
 // A page that came over plain HTTP has no such number, and needs none.
 const player = isPicture ? '' : crypto.randomUUID();
 const canvas = document.createElement('canvas');
 document.body.append(canvas);
 
 const live = new Live();
-const compositor = Compositor.onto(canvas);
+// A surface is drawn only where it changed: what was drawn stays.
+const compositor = Compositor.onto(canvas, picture === 'surface');
 const playback = new Playback(live);
 const marks = new Marks(canvas);
-const drawer = new OutputDrawer(canvas, compositor, () => playback.onAir(), output);
+const onAir = () => playback.onAir();
+const drawer =
+  picture === 'surface'
+    ? new SurfaceDrawer(canvas, compositor, onAir, output, () => [
+        innerWidth * devicePixelRatio,
+        innerHeight * devicePixelRatio,
+      ])
+    : new OutputDrawer(canvas, compositor, onAir, output);
 
 /** A frame drawn now is seen about one refresh later. */
 const SEEN_AFTER = 11_760_000;
@@ -28,7 +40,7 @@ let error = '';
 let report: Report | null = null;
 
 live.on('identify', (message) => {
-  if (message.output === output) drawer.identifiedUntil = message.until;
+  if (message.output === output && drawer instanceof OutputDrawer) drawer.identifiedUntil = message.until;
 });
 
 live.on('marks', (message) => {

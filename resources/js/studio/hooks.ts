@@ -24,9 +24,9 @@ export function useRows<K extends Kind>(kind: K): RowOf<K>[] {
   return (useShow()?.rows[kind] ?? []) as RowOf<K>[];
 }
 
-/** What a picture on a touch panel may show: live inputs and outputs. */
-export function usePictures(): (RowOf<'media'> | RowOf<'output'>)[] {
-  return [...useRows('media').filter((m) => m.kind === 'input'), ...useRows('output')];
+/** What a picture on a touch panel may show: surfaces, outputs and live inputs. */
+export function usePictures(): (RowOf<'media'> | RowOf<'output'> | RowOf<'surface'>)[] {
+  return [...useRows('surface'), ...useRows('output'), ...useRows('media').filter((m) => m.kind === 'input')];
 }
 
 export function useRow<K extends Kind>(kind: K, id: string | undefined): RowOf<K> | undefined {

@@ -12,6 +12,8 @@ interface Common {
   hint?: string;
   autoFocus?: boolean;
   placeholder?: string;
+  /** A password is not shown. */
+  type?: 'password';
   /** Its name where no label is seen. */
   'aria-label'?: string;
 }

@@ -52,8 +52,9 @@ export function TouchItemDetails({ id }: { id: string }) {
       </label>
       {(row.type === 'board' || row.type === 'picture') && (
         <Select
-          label={row.type === 'board' ? 'Page' : 'Input or output'}
+          label={row.type === 'board' ? 'Page' : 'Surface, output or input'}
           mt={8}
+          searchable
           allowDeselect={false}
           value={row.shows}
           data={(row.type === 'board' ? pages : pictures).map((one) => ({ value: one.id, label: one.name }))}

@@ -212,6 +212,7 @@ function PjLink({ id }: { id: string }) {
         />
         <NameField
           label="Password"
+          type="password"
           placeholder="none"
           value={row.password}
           onChange={(password) => set({ password })}
