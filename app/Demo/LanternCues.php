@@ -20,13 +20,13 @@ final class LanternCues
 
     /**
      * @param  array<string, string>  $layers  ids by name
-     * @param  string  $surface  that the touch panel shows
+     * @param  array{string, string}  $surfaces  that the touch panel shows: the wall, and the house front
      */
     public function __construct(
         private readonly string $timeline,
         private readonly string $bell,
         private readonly array $layers,
-        private readonly string $surface,
+        private readonly array $surfaces,
     ) {
     }
 
@@ -424,7 +424,8 @@ final class LanternCues
             ]);
         }
         $item('board', 'board1', [4, 0, 6, 3], ['shows' => $page]);
-        $item('picture', 'picture1', [10, 0, 2, 3], ['label' => 'Bandstand wall', 'shows' => $this->surface]);
+        $item('picture', 'picture1', [10, 0, 2, 1], ['label' => 'Bandstand wall', 'shows' => $this->surfaces[0]]);
+        $item('picture', 'picture2', [10, 1, 2, 2], ['label' => 'House front', 'shows' => $this->surfaces[1]]);
         $item('timecode', 'timecode1', [0, 3, 3, 1]);
         $item('next', 'next1', [3, 3, 5, 1]);
         $column = 8;

@@ -259,7 +259,7 @@ final class LanternNight
                     'kite' => $kite,
                     'slides' => $talk,
                 ],
-                $band,
+                [$band, $house],
             ))->changes(),
         );
         $this->outputs(

@@ -656,7 +656,7 @@ final class Conductor
             $wall = $this->wall === null ? new \DateTimeImmutable() : ($this->wall)();
             [$hours, $minutes, $seconds, $micro] = array_map(intval(...), explode(' ', $wall->format('G i s u')));
             $time = ($hours * 3600 + $minutes * 60 + $seconds) * Flicks::PER_SECOND + intdiv($micro * 7056, 10);
-            $decks->hear(['source' => self::TIME_OF_DAY, 'time' => $time], $now, $now + self::LEAD);
+            $this->air?->hear(['source' => self::TIME_OF_DAY, 'time' => $time], $now, $now + self::LEAD);
             $this->save();
             $this->tellSoon();
         }
@@ -1035,7 +1035,7 @@ final class Conductor
         }
         $now = $this->clock->now();
         $this->catchUp($now + self::LEAD - 1);
-        $wrong = $air->decks->hear(
+        $wrong = $air->hear(
             [
                 'source' => ['ltc' => 'LTC', 'midi' => 'MTC'][$event->source] ?? $event->source,
                 'time' => $event->raw[1] ?? null,

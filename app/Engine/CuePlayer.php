@@ -253,7 +253,7 @@ final class CuePlayer
         return $this->list->go($this->last, $this->pointed, $waiting);
     }
 
-    /** The driven timeline was taken to a time by hand: the list goes along. */
+    /** The driven timeline was taken to a time by hand or by its clock: the list goes along. */
     public function soughtTo(string $timeline, int $time): void
     {
         $to = $this->list->soughtTo($timeline, $time);

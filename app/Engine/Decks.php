@@ -48,6 +48,9 @@ final class Decks
     /** @var array<string, ChaseState> how timelines follow their clock, by timeline */
     private array $chases = [];
 
+    /** @var array<string, true> timelines that their clocks took elsewhere, and that nobody took yet */
+    private array $sought = [];
+
     /** @var array<string, float> by how many frames a timeline was ahead of its clock at the last reading */
     private array $errors = [];
 
@@ -371,10 +374,21 @@ final class Decks
             }
         }
         if ($follows === true) {
+            if (abs($stands - $position) >= ChaseState::JUMP) {
+                $this->sought[$id] = true;
+            }
             $this->move($id, $transport->chase($at, $position, $rate, $sheet), true, $at);
         } elseif ($follows === false) {
             $this->move($id, $transport->hold($at, $sheet), $this->decks[$id]['on'], $at);
         }
+    }
+
+    /** @return array<string, true> timelines that their clocks took elsewhere since this was called last */
+    public function takeSought(): array
+    {
+        [$sought, $this->sought] = [$this->sought, []];
+
+        return $sought;
     }
 
     /** How timelines follow their clocks. */

@@ -115,6 +115,23 @@ final class Performance
     }
 
     /**
+     * A reading of a clock from outside (`Decks::hear`). Where it takes the driven timeline elsewhere, the list goes along.
+     *
+     * @param  array<string, mixed>  $reading
+     * @return string|null what is wrong with it
+     */
+    public function hear(array $reading, int $now, int $at): ?string
+    {
+        $wrong = $this->decks->hear($reading, $now, $at);
+        $driven = $this->decks->driven();
+        if (isset($this->decks->takeSought()[$driven ?? ''])) {
+            $this->cues->soughtTo((string) $driven, $this->decks->position((string) $driven, $at));
+        }
+
+        return $wrong;
+    }
+
+    /**
      * Starts a cue, and what it starts with it: its place on its timeline, and another timeline.
      *
      * @param  bool  $passed  whether its timeline has come to its place by itself

@@ -39,7 +39,7 @@ final class PerformanceCommands
                     $command['source'] ?? '' ?: 'console',
                 )
                 : 'What a control says is an object of numbers by address.',
-            $of === Command::Clock => $on->decks->hear($command, $now, $now + $lead),
+            $of === Command::Clock => $on->hear($command, $now, $now + $lead),
             $of === Command::Cards => $on->setCards($command['surfaces'] ?? null),
             $of === Command::Drive => $on->drive($command['timeline'] ?? null),
             $of === Command::Advance, $of === Command::Go && ! isset($command['timeline']) => $on->go(

@@ -57,7 +57,7 @@ final readonly class CueList
             }
         }
 
-        return $behind ?? $first ?? count($list);
+        return $behind ?? ($first ?? count($list));
     }
 
     public function has(string $id): bool
@@ -83,7 +83,7 @@ final readonly class CueList
     }
 
     /**
-     * Where the list stands once the driven timeline was taken to a time by hand: the first of its cues from there on
+     * Where the list stands once the driven timeline was taken to a time by hand or by its clock: the first of its cues from there on
      * is next; behind the last of them, what comes after that.
      *
      * @return array{string|null}|null the cue at which it stands then, null for before the first; null where no cue

@@ -27,6 +27,38 @@ final class CueEngineTest extends ConductorCase
 {
     private const S = Flicks::PER_SECOND;
 
+    /**
+     * Cues as the sheet of a timeline has them.
+     *
+     * @param  list<array{string, int, bool}>  $cues  id, time in seconds, whether it holds
+     * @return list<array{id: string, time: int, number: string, name: string, holds: bool}>
+     */
+    private static function points(array $cues): array
+    {
+        return array_map(
+            static fn (array $c): array => [
+                'id' => $c[0],
+                'time' => $c[1] * self::S,
+                'number' => $c[0],
+                'name' => $c[0],
+                'holds' => $c[2],
+            ],
+            $cues,
+        );
+    }
+
+    /** A cue that stands on a timeline, in seconds. */
+    private static function placed(string $id, ?int $time, string $line = 'main'): Cue
+    {
+        return new Cue(
+            $id,
+            $id,
+            $id,
+            timeline: $time === null ? null : $line,
+            time: $time === null ? null : $time * self::S,
+        );
+    }
+
     /** @param  array<string, float>  $values  of the layer 01, by property */
     private static function cue(
         string $id,
@@ -625,16 +657,7 @@ final class CueEngineTest extends ConductorCase
         $sheet = static fn (array $cues): CueSheet => CueSheet::of(
             intdiv(self::S, 50),
             60 * self::S,
-            array_map(
-                static fn (array $c): array => [
-                    'id' => $c[0],
-                    'time' => $c[1] * self::S,
-                    'number' => $c[0],
-                    'name' => $c[0],
-                    'holds' => $c[2],
-                ],
-                $cues,
-            ),
+            self::points($cues),
         );
         $show->decks->setTimelines(
             [
@@ -643,21 +666,14 @@ final class CueEngineTest extends ConductorCase
             ],
             0,
         );
-        $place = static fn (string $id, ?int $time, string $line = 'main'): Cue => new Cue(
-            $id,
-            $id,
-            $id,
-            timeline: $time === null ? null : $line,
-            time: $time === null ? null : $time * self::S,
-        );
         $show->cues->setCues(
             self::byId([
-                $place('1', null),
-                $place('2', 10),
-                $place('3', 20),
-                $place('4', 30),
-                $place('6', null),
-                $place('7', 5, 'beside'),
+                self::placed('1', null),
+                self::placed('2', 10),
+                self::placed('3', 20),
+                self::placed('4', 30),
+                self::placed('6', null),
+                self::placed('7', 5, 'beside'),
             ]),
             $show->decks->driven(),
         );
@@ -702,6 +718,55 @@ final class CueEngineTest extends ConductorCase
         self::assertSame(['7', 0], [$is(53)[0], $show->decks->now(53 * self::S)['beside']['position']]);
         $saved = (array) json_decode((string) json_encode($show->decks->takeUnsaved(53 * self::S)), true);
         self::assertSame('beside', Decks::restored($saved)->driven());
+    }
+
+    public function test_a_clock_that_takes_the_driven_timeline_elsewhere_takes_the_list_along(): void
+    {
+        $show = Performance::of('s');
+        $points = ['desk' => [['2', 10, false], ['3', 20, false], ['4', 30, false]], 'band' => []];
+        $sheet = static fn (string $clock): CueSheet => CueSheet::of(
+            intdiv(self::S, 25),
+            60 * self::S,
+            self::points($points[$clock]),
+            clock: $clock,
+            clockStart: 100 * self::S,
+        );
+        $show->decks->setTimelines(
+            [
+                'main' => ['name' => 'Main', 'sheet' => $sheet('desk')],
+                'beside' => ['name' => 'Beside', 'sheet' => $sheet('band')],
+            ],
+            0,
+        );
+        $show->cues->setCues(
+            self::byId([self::placed('1', null), self::placed('2', 10), self::placed('3', 20), self::placed('4', 30)]),
+            'main',
+        );
+        $hear = static function (string $clock, float $says, float $from, float $to) use ($show): void {
+            for ($t = $from; $t < $to; $t += 0.04) {
+                $show->hear(
+                    ['source' => $clock, 'time' => (int) (($says + $t - $from) * self::S)],
+                    (int) ($t * self::S),
+                    (int) (($t + 0.025) * self::S),
+                );
+                $show->advance((int) (($t - 0.04) * self::S), (int) ($t * self::S));
+            }
+        };
+        $next = static fn (int $at): ?string => $show->next($at * self::S)['next'];
+        self::assertSame('1', $next(0));
+        $hear('desk', 115, 1, 3);
+        self::assertSame('3', $next(3), 'It begins in the middle.');
+        $hear('desk', 117, 3, 7);
+        self::assertSame('4', $next(7), 'What it passes, the list passes.');
+        $show->cues->point('1');
+        $hear('desk', 121, 7, 8);
+        self::assertSame('1', $next(8), 'While the clock runs on, what was pointed to stays.');
+        $hear('band', 125, 8, 9);
+        self::assertSame('1', $next(9), 'Another timeline moves nothing.');
+        $hear('desk', 105, 9, 10);
+        self::assertSame('2', $next(10), 'Back before the first.');
+        $hear('desk', 158, 10, 11);
+        self::assertNull($next(11), 'Behind the last.');
     }
 
     public function test_a_jump_with_a_fade_has_two_places_whose_weights_sum_to_one(): void
