@@ -71,6 +71,8 @@ test.beforeAll(async ({ browser }) => {
       created('layer', LAYER, { timeline: LINE, name: 'Glow', route: ROUTE }),
       created('route', ROUTE, { surfaces: [WALL], layer: LAYER }),
       created('clip', id(11), { layer: LAYER, media: RED, start: 0, length: 60 * S }),
+      created('layer', id(13), { timeline: LINE, name: 'Haze', route: id(14), order: 1 }),
+      created('route', id(14), { surfaces: [WALL], layer: id(13) }),
       created('output', OUTPUT, { name: 'Output 1', width: 64, height: 64, refresh: 60 }),
       created('region', id(12), { output: OUTPUT, surface: WALL, source: [0, 0, 64, 64] }),
       cue(ONE, '1', 0.2),
@@ -204,6 +206,22 @@ test('a row of pads of the browser is bound to a row of cues, one after another,
       (window as unknown as { pads: { sent: number[][] } }).pads.sent.some((m) => m.join() === `${0x90},37,127`),
     ),
   );
+  // Faders for layers, from the top.
+  await page.getByRole('button', { name: 'Bind layers in a row' }).click();
+  for (const [i, name] of ['Next', 'Bind'].entries()) {
+    await expect(page.getByRole('dialog').getByText(['Haze · Opacity', 'Glow · Opacity'][i] ?? '')).toBeVisible();
+    for (const value of [3, 30, 60, 90]) await pads([0xb0, 20 + i, value]);
+    await expect(page.getByRole('radio')).toHaveCount(1);
+    await inDialog(name).click();
+  }
+  await until('two faders', async () => {
+    const bound = (await rows()).binding.filter((b) => b.control.startsWith('cc:1:2'));
+    return (
+      bound.length === 2 && bound.every((b) => b.target === `layer:${b.control === 'cc:1:20' ? id(13) : LAYER}/opacity`)
+    );
+  });
+  await page.keyboard.press('Control+z');
+  await until('no faders', async () => (await rows()).binding.every((b) => !b.control.startsWith('cc:1:2')));
   // Searched and changed in its details: the third pad with a fade of its own.
   await page.getByLabel('Filter events').fill('pads');
   await expect(

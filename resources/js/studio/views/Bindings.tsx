@@ -4,7 +4,7 @@ import { learn, listenToLine, startMidi, useControls, useLine, watchControls } f
 import { controlOf, GESTURES, isNamed, PROTOCOLS, targetOf } from '../frame/details/controls';
 import { Sign } from '../frame/Kite';
 import { sentOf } from '../frame/LearnDialog';
-import { useRows, useShow } from '../hooks';
+import { useRows, useShow, useTimeline } from '../hooks';
 import { sendTimecode, useSound } from '../sound';
 import { editAndSelect, importTable, insert, live, select, useStudio } from '../store';
 import { FLICKS, ulid } from '../time';
@@ -48,6 +48,10 @@ function Devices() {
   const show = useShow();
   const devices = useRows('device');
   const own = useRows('binding');
+  const line = useTimeline()?.id;
+  const layers = useRows('layer')
+    .filter((l) => l.timeline === line)
+    .sort((a, b) => b.order - a.order);
   const seen = useControls((s) => s.devices);
   const pages = useControls((s) => s.pages);
   const midi = useControls((s) => s.midi);
@@ -119,6 +123,22 @@ function Devices() {
           }
         >
           Bind cues in a row
+        </button>
+        <button
+          type="button"
+          className="plain"
+          disabled={layers.length === 0}
+          title="A control for the opacity of each layer of the timeline, from the top, one after another"
+          onClick={() =>
+            learn({
+              meaning: 'value',
+              targets: layers
+                .slice(0, 64)
+                .map((l) => ({ target: `layer:${l.id}/opacity`, name: `${l.name} · Opacity` })),
+            })
+          }
+        >
+          Bind layers in a row
         </button>
         <button type="button" className="plain" onClick={() => add()}>
           Add a device
