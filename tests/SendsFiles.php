@@ -10,6 +10,8 @@ use Symfony\Component\Process\Process;
 /** A show that files are sent to as the studio sends them, and a worker that makes them ready. */
 trait SendsFiles
 {
+    use SendsParts;
+
     private string $show = '';
 
     protected function setUp(): void
@@ -40,23 +42,6 @@ trait SendsFiles
         ]))->mustRun();
 
         return (string) file_get_contents($path);
-    }
-
-    private function part(string $upload, int $at, string $bytes): TestResponse
-    {
-        return $this->call(
-            'PUT',
-            "http://127.0.0.1:4180/api/uploads/$upload?at=$at",
-            [],
-            ['kite_person' => '01hzzzzzzzzzzzzzzzzzzzzzzz'],
-            [],
-            [
-                'HTTP_ORIGIN' => 'http://127.0.0.1:4180',
-                'HTTP_HOST' => '127.0.0.1:4180',
-                'CONTENT_TYPE' => 'application/octet-stream',
-            ],
-            $bytes,
-        );
     }
 
     private function begin(string $name, int $bytes): TestResponse

@@ -24,6 +24,9 @@ final readonly class Uploads
 {
     private const AT_ONCE = 100;
 
+    /** The largest package of a calibration, in bytes. */
+    private const LARGEST_PACKAGE = 1 << 30;
+
     /** How much of an unfinished upload is compared before it goes on, in bytes. */
     private const TAIL = 1024 ** 2;
 
@@ -47,6 +50,9 @@ final readonly class Uploads
                 ),
                 ['field' => 'bytes'],
             );
+        }
+        if (self::isPackage($name) && $bytes > self::LARGEST_PACKAGE) {
+            throw new Problem(413, "$name is larger than the 1 GB that a package may have.", ['field' => 'bytes']);
         }
         if ($bytes < 0 || $bytes > config('kite.largest_file')) {
             throw new Problem(
@@ -258,29 +264,39 @@ final readonly class Uploads
         $file = StoredFile::query()->find($hash);
         try {
             if ($file === null || ! is_file($this->store->original($hash))) {
-                $facts = self::isModel($upload->name)
-                    ? ['kind' => 'model']
-                    : (new Prober())->facts($path, $upload->name)->toArray();
+                $facts = match (true) {
+                    self::isModel($upload->name) => ['kind' => 'model'],
+                    self::isPackage($upload->name) => ['kind' => 'package'],
+                    default => (new Prober())->facts($path, $upload->name)->toArray(),
+                };
                 rename($path, $this->store->original($hash));
                 $file ??= StoredFile::query()->createOrFirst(
                     ['hash' => $hash],
-                    ['name' => $upload->name, 'bytes' => $upload->bytes, 'state' => 'waiting', 'facts' => $facts],
+                    [
+                        'name' => $upload->name,
+                        'bytes' => $upload->bytes,
+                        // A package is read by what imports it, and needs no form to be played by.
+                        'state' => $facts['kind'] === 'package' ? 'ready' : 'waiting',
+                        'facts' => $facts,
+                    ],
                 );
             }
         } catch (InvalidValue $refused) {
             $this->forget($upload);
             throw Problem::refused('file', $refused->getMessage());
         }
+        $isPackage = ($file->facts['kind'] ?? null) === 'package';
         if ($file->state === 'missing') {
-            $file->update(['state' => 'waiting', 'progress' => 0]);
+            $file->update(['state' => $isPackage ? 'ready' : 'waiting', 'progress' => 0]);
         }
         // Somebody still counts on it, however old it is.
         $file->touch();
         if ($file->state === 'waiting') {
             MakeReady::dispatch($hash);
         }
-        if (($file->facts['kind'] ?? null) === 'model') {
-            // A model becomes part of the show with the surface or prop that it is for.
+        if ($isPackage || ($file->facts['kind'] ?? null) === 'model') {
+            // Neither is media: a model becomes part of the show with the surface or prop that it is for, and a package
+            // with the surface that it is imported for.
             return ['hash' => $hash, 'known' => $file->state === 'ready', 'message' => null];
         }
         $show = Show::query()->findOrFail($upload->showId);
@@ -312,6 +328,11 @@ final readonly class Uploads
     private static function isModel(string $name): bool
     {
         return str_ends_with(strtolower($name), '.obj');
+    }
+
+    private static function isPackage(string $name): bool
+    {
+        return str_ends_with(strtolower($name), '.mpcdi');
     }
 
     private static function cleanName(string $name): string

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Jobs;
 
+use App\Media\MediaStore;
 use App\Models\Show;
 use App\Models\Task;
 use App\Paper\Import;
@@ -40,20 +41,32 @@ final readonly class RunImport implements TaskWork
         ]);
     }
 
+    /** Has the worker import a file that was uploaded in parts, by its hash. */
+    public static function stored(Show $show, string $person, Import $import, string $hash, string $target): Task
+    {
+        return RunTask::begin('import', $show, $person, [
+            'import' => $import->value,
+            'stored' => $hash,
+            'target' => $target,
+        ]);
+    }
+
     public function run(Task $task, Show $show, Pace $pace): array
     {
-        $bytes = @file_get_contents(config('kite.data').'/tasks/'.basename((string) $task->input['file']));
-        if ($bytes === false) {
+        $path = isset($task->input['stored'])
+            ? MediaStore::ofConfig()->original((string) $task->input['stored'])
+            : config('kite.data').'/tasks/'.basename((string) $task->input['file']);
+        if (! is_file($path)) {
             throw new TaskFailed('The file is not here any more. Import it again.');
         }
         $import = Import::from((string) $task->input['import']);
         $pace->at(0.0);
-        $changes = $import->changes(
-            $this->rows->document($show),
-            $bytes,
-            (string) $task->input['target'],
-            Id::make(...),
-        );
+        $document = $this->rows->document($show);
+        $target = (string) $task->input['target'];
+        $changes =
+            $import === Import::Calibration
+                ? Import::calibration($document, $path, $target, static fn (float $share) => $pace->at(0.3 * $share))
+                : $import->changes($document, (string) file_get_contents($path), $target, Id::make(...));
         $pace->at(0.3);
         [$answer] = $this->editor->order($show, $task->person, $import->title(), $changes, null, static function (
             float $share,

@@ -117,6 +117,15 @@ final readonly class Sweep
         }
     }
 
+    /** @return list<string> what open imports read: names of files of the tasks, or hashes of files that are kept */
+    private function imported(string $by): array
+    {
+        return array_column(
+            Task::query()->where('kind', 'import')->whereIn('state', Task::OPEN)->pluck('input')->all(),
+            $by,
+        );
+    }
+
     /** Tasks that are over for days, and files of imports that no open task needs. */
     private function tasks(int $now): void
     {
@@ -125,12 +134,7 @@ final readonly class Sweep
             ->where('kind', '!=', 'light')
             ->where('updated_at', '<', now()->subSeconds(self::ABANDONED))
             ->delete();
-        $needed = Task::query()
-            ->where('kind', 'import')
-            ->whereIn('state', Task::OPEN)
-            ->pluck('input')
-            ->map(static fn (array $input): string => (string) $input['file'])
-            ->all();
+        $needed = $this->imported('file');
         foreach (glob(config('kite.data').'/tasks/*', GLOB_NOSORT) ?: [] as $path) {
             if (! in_array(basename($path), $needed, true) && $now - (int) @filemtime($path) > self::YOUNG) {
                 @unlink($path);
@@ -192,6 +196,7 @@ final readonly class Sweep
                 ...Media::query()->whereNotNull('file')->pluck('file'),
                 ...Surface::query()->whereNotNull('model')->pluck('model'),
                 ...Prop::query()->whereNotNull('model')->pluck('model'),
+                ...$this->imported('stored'),
             ],
             true,
         );

@@ -12,46 +12,53 @@ final class GreyPicture
     /** @return list<int>|null 0 to 255, row by row; null where it can't be read */
     public static function of(string $picture, int $columns, int $rows): ?array
     {
-        $kind = self::kind($picture);
-        if ($kind === null) {
-            return null;
-        }
         $path = (string) tempnam(sys_get_temp_dir(), 'kite');
         try {
             file_put_contents($path, $picture);
-            $filter = "format=gbrap,premultiply=inplace=1,format=gbrp,scale=$columns:$rows:flags=area,format=gray";
-            $process = Confined::process(
-                [
-                    'ffmpeg',
-                    '-v',
-                    'error',
-                    '-xerror',
-                    '-err_detect',
-                    'explode',
-                    '-max_pixels',
-                    (string) self::MAX_PIXELS,
-                    '-f',
-                    $kind,
-                    '-i',
-                    $path,
-                    '-vf',
-                    $filter,
-                    '-frames:v',
-                    '1',
-                    '-f',
-                    'rawvideo',
-                    '-pix_fmt',
-                    'gray',
-                    '-',
-                ],
-                30,
-                1 << 28,
-            );
-            $process->run();
-            $grey = $process->getOutput();
+
+            return self::at($path, $columns, $rows);
         } finally {
             @unlink($path);
         }
+    }
+
+    /** @return list<int>|null the same of a file */
+    public static function at(string $path, int $columns, int $rows): ?array
+    {
+        $kind = self::kind((string) file_get_contents($path, false, null, 0, 16));
+        if ($kind === null) {
+            return null;
+        }
+        $filter = "format=gbrap,premultiply=inplace=1,format=gbrp,scale=$columns:$rows:flags=area,format=gray";
+        $process = Confined::process(
+            [
+                'ffmpeg',
+                '-v',
+                'error',
+                '-xerror',
+                '-err_detect',
+                'explode',
+                '-max_pixels',
+                (string) self::MAX_PIXELS,
+                '-f',
+                $kind,
+                '-i',
+                $path,
+                '-vf',
+                $filter,
+                '-frames:v',
+                '1',
+                '-f',
+                'rawvideo',
+                '-pix_fmt',
+                'gray',
+                '-',
+            ],
+            30,
+            1 << 28,
+        );
+        $process->run();
+        $grey = $process->getOutput();
 
         return strlen($grey) === $columns * $rows ? array_values((array) unpack('C*', $grey)) : null;
     }

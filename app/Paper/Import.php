@@ -71,7 +71,10 @@ enum Import: string
             ),
             self::Bindings => BindingTable::of($document)->read($bytes, $newId),
             self::Panels => self::panels($document, $bytes, $newId),
-            self::Calibration => self::calibration($document, $bytes, $target),
+            self::Calibration => Archive::file(
+                $bytes,
+                static fn (string $path): array => self::calibration($document, $path, $target),
+            ),
         };
     }
 
@@ -92,17 +95,37 @@ enum Import: string
         return array_merge(...array_values($changes));
     }
 
-    /** @return list<Change> */
-    private static function calibration(Document $document, string $bytes, string $surface): array
+    /**
+     * What a package of the interchange format changes: it has all of a region's shape, so that what was set by hand is
+     * taken away.
+     *
+     * @param  string  $path  of the package
+     * @param  (\Closure(float): mixed)|null  $done  is told which share is done
+     * @return list<Change>
+     *
+     * @throws InvalidValue
+     */
+    public static function calibration(Document $document, string $path, string $surface, ?\Closure $done = null): array
     {
+        $read = ProjectionPackage::read($document->show, $surface, $path, $done ?? static fn (float $share) => null);
         $changes = [];
-        foreach (ProjectionPackage::read($document->show, $surface, $bytes) as $region => $model) {
+        foreach ($read['regions'] as $region => $model) {
             array_push(
                 $changes,
                 ...Changes::update('region', $region, $document->rows['region'][$region], [
                     'model' => $model,
                     'modelOf' => '',
+                    'pin' => [],
+                    'columns' => [],
+                    'rows' => [],
+                    'points' => [],
                 ]),
+            );
+        }
+        foreach ($read['black'] as $output => $black) {
+            array_push(
+                $changes,
+                ...Changes::update('output', $output, $document->rows['output'][$output], ['black' => $black]),
             );
         }
 

@@ -8,91 +8,117 @@ use App\Media\GreyPicture;
 use App\Show\WarpStore;
 use Core\Exchange\Mpcdi;
 use Core\Exchange\Pfm;
-use Core\Media\Picture;
 use Core\Output\BlendMap;
 use Core\Output\ComputedWarp;
 use Core\Output\DeliveryMesh;
 use Core\Output\MaskShape;
 use Core\Output\Output;
+use Core\Output\PlaceMap;
 use Core\Output\Region;
-use Core\Output\SourceMap;
 use Core\Show\Show;
 use Core\Units\InvalidValue;
 
-/** Warps and blends of a surface's regions as a package of the open interchange format (MPCDI), out and in. */
-final class ProjectionPackage
+/**
+ * Warps and blends of a surface's regions as a package of the open interchange format (MPCDI), out and in, for every
+ * pixel of their outputs. What went out comes back the same, as exactly as the format has it.
+ */
+final readonly class ProjectionPackage
 {
-    /** Cells across an output in which its warp and its blend are told. */
-    private const ACROSS = 480;
+    /** Pixels by which a place may lie beyond a region's source and still be at its edge. */
+    private const EDGE = 0.01;
+
+    /** Places of a map that are so far outside, as shares of the source, say that nothing is shown. */
+    private const FAR = 0.5;
+
+    private function __construct(
+        private Show $show,
+        private string $outputId,
+        private Output $output,
+        private Region $region,
+    ) {
+    }
+
+    /** The share of the signal that a region has over its output, with the masks of both, as a PNG in grey. */
+    public static function alpha(Show $show, string $output, Region $region): string
+    {
+        $of = $show->delivery->outputs[$output];
+        [$alpha] = (new self($show, $output, $of, $region))->maps(static fn (string $piece) => null);
+
+        return Png::grey($of->width, $of->height, $alpha);
+    }
 
     /**
-     * The share of the signal that a region has over its output, with the masks of both.
+     * Where each pixel is on the surface's raster, its share of the light, and what is added to it in the dark.
      *
-     * @return Picture grey
+     * @param  \Closure(string): mixed  $write  is given the warp as a float map, piece by piece
+     * @return array{string, string} a byte a pixel from the top, by the output's gamma: of the share, and of what is added
      */
-    public static function alpha(Show $show, string $output, Region $region, int $across): Picture
+    private function maps(\Closure $write): array
     {
-        $computed = WarpStore::computed($region->model);
-
-        return self::shares(
-            $show,
-            $output,
-            $region,
-            self::map($region, $computed, $show->delivery->outputs[$output], $across),
-            $computed?->blend,
+        [$output, $source] = [$this->output, $this->region->source];
+        $computed = WarpStore::computed($this->region->model);
+        $places = PlaceMap::of(DeliveryMesh::of($this->region, $computed?->warp), $output->width, $output->height);
+        $masks = fn (string $on): array => $this->show->delivery->maskShapes(
+            $on,
+            $this->show->venue,
+            WarpStore::read(...),
         );
-    }
+        [$over, $within] = [$masks($this->outputId), $masks($this->region->surface)];
+        $edges = $this->region->model === '' ? $this->region->blend : null;
+        $byte = static fn (float $light): string => chr((int) round(255 * min(1.0, $light) ** (1 / $output->gamma)));
+        [$alpha, $beta] = [[], []];
+        $warp = new Pfm($output->width, $output->height, function (int $y) use (
+            $places,
+            $source,
+            $computed,
+            $over,
+            $within,
+            $edges,
+            $byte,
+            $output,
+            &$alpha,
+            &$beta,
+        ): array {
+            $row = $places->row($y);
+            [$numbers, $shares, $adds] = [[], '', ''];
+            for ($x = 0; $x < $output->width; $x++) {
+                [$u, $v] = [$row[2 * $x] - $source->x, $row[2 * $x + 1] - $source->y];
+                // What is not a number is no place.
+                if (
+                    ! (
+                        $u >= -self::EDGE &&
+                        $v >= -self::EDGE &&
+                        $u <= $source->width + self::EDGE &&
+                        $v <= $source->height + self::EDGE
+                    )
+                ) {
+                    array_push($numbers, NAN, NAN, NAN);
+                    $shares .= "\0";
+                    $adds .= "\0";
 
-    /** The warp of a region as its player has it, the other way round. */
-    private static function map(Region $region, ?ComputedWarp $computed, Output $output, int $across): SourceMap
-    {
-        return SourceMap::of(DeliveryMesh::of($region, $computed?->warp), $output, ...self::cells($output, $across));
-    }
+                    continue;
+                }
+                array_push($numbers, $u / $source->width, $v / $source->height, 0.0);
+                [$px, $py] = [$x + 0.5, $y + 0.5];
+                $mask =
+                    ($over === [] ? 1.0 : MaskShape::light($over, $px, $py)) *
+                    ($within === [] ? 1.0 : MaskShape::light($within, $row[2 * $x], $row[2 * $x + 1]));
+                $share =
+                    ($edges?->share($u, $v, $source->width, $source->height) ?? 1.0) *
+                    ($computed?->blend?->at($px, $py) ?? 1.0);
+                $shares .= $byte($share * $mask);
+                $adds .= $byte($output->black * ($computed?->lift?->at($px, $py) ?? 1.0) * $mask);
+            }
+            $alpha[$y] = $shares;
+            $beta[$y] = $adds;
 
-    private static function shares(
-        Show $show,
-        string $output,
-        Region $region,
-        SourceMap $map,
-        ?BlendMap $blend,
-    ): Picture {
-        [$of, $columns, $rows] = [$show->delivery->outputs[$output], $map->columns, $map->rows];
-        $masks = static fn (string $on): array => $show->delivery->maskShapes($on, $show->venue, WarpStore::read(...));
-        [$over, $within, $source] = [$masks($output), $masks($region->surface), $region->source];
-        $bytes = '';
-        foreach ($map->places as $k => $place) {
-            [$x, $y] = [
-                ((($k % $columns) + 0.5) * $of->width) / $columns,
-                ((intdiv($k, $columns) + 0.5) * $of->height) / $rows,
-            ];
-            $share =
-                $place === null
-                    ? 0.0
-                    : $blend?->at($x, $y) ??
-                        $region->blend->share(
-                            $place[0] - $source->x,
-                            $place[1] - $source->y,
-                            $source->width,
-                            $source->height,
-                        );
-            $share *=
-                $share > 0 && $place !== null
-                    ? ($over === [] ? 1.0 : MaskShape::light($over, $x, $y)) *
-                        ($within === [] ? 1.0 : MaskShape::light($within, $place[0], $place[1]))
-                    : 0.0;
-            $grey = chr((int) round(255 * $share ** (1 / $of->gamma)));
-            $bytes .= $grey.$grey.$grey."\xFF";
+            return $numbers;
+        });
+        foreach ($warp->bytes() as $piece) {
+            $write($piece);
         }
 
-        return Picture::of($columns, $rows, $bytes);
-    }
-
-    /** @return array{int, int} */
-    private static function cells(Output $output, int $across): array
-    {
-        $columns = min($output->width, $across);
-
-        return [$columns, max(2, (int) round(($columns * $output->height) / $output->width))];
+        return [implode('', array_reverse($alpha)), implode('', array_reverse($beta))];
     }
 
     /**
@@ -102,126 +128,199 @@ final class ProjectionPackage
      */
     public static function of(Show $show, string $surface, string $date): string
     {
-        [$told, $files] = [[], []];
-        foreach ($show->delivery->regionsOf($surface) as $id => [$region, $output]) {
-            [$of, $face] = [$show->delivery->outputs[$output], $show->venue->surfaces[$surface]];
-            $computed = WarpStore::computed($region->model);
-            $map = self::map($region, $computed, $of, self::ACROSS);
-            $numbers = [];
-            foreach ($map->places as $place) {
-                array_push(
-                    $numbers,
-                    ...$place === null
-                        ? [NAN, NAN, NAN]
-                        : [
-                            ($place[0] - $region->source->x) / $region->source->width,
-                            ($place[1] - $region->source->y) / $region->source->height,
-                            0.0,
-                        ],
+        $face = $show->venue->surfaces[$surface];
+
+        return Archive::built(static function (\Closure $add) use ($show, $surface, $face, $date): void {
+            $told = [];
+            foreach ($show->delivery->regionsOf($surface) as $id => [$region, $output]) {
+                $of = $show->delivery->outputs[$output];
+                $warp = $add("$id.pfm");
+                [$alpha, $beta] = (new self($show, $output, $of, $region))->maps(
+                    static fn (string $piece) => fwrite($warp, $piece),
+                );
+                fwrite($add("$id.png"), Png::grey($of->width, $of->height, $alpha));
+                $lifts = trim($beta, "\0") !== '';
+                $lifts && fwrite($add("$id-beta.png"), Png::grey($of->width, $of->height, $beta));
+                $told[] = new Mpcdi(
+                    $face->name,
+                    [$face->width(), $face->height()],
+                    $id,
+                    [$of->width, $of->height],
+                    [
+                        $region->source->x / $face->width(),
+                        $region->source->y / $face->height(),
+                        $region->source->width / $face->width(),
+                        $region->source->height / $face->height(),
+                    ],
+                    "$id.pfm",
+                    "$id.png",
+                    $of->gamma,
+                    $lifts ? "$id-beta.png" : null,
+                    $of->gamma,
                 );
             }
-            $files["$id.pfm"] = (new Pfm($map->columns, $map->rows, $numbers))->toBytes();
-            $files["$id.png"] = Png::of(self::shares($show, $output, $region, $map, $computed?->blend));
-            $part = [
-                $region->source->x / $face->width(),
-                $region->source->y / $face->height(),
-                $region->source->width / $face->width(),
-                $region->source->height / $face->height(),
-            ];
-            $told[] = new Mpcdi(
-                $face->name,
-                [$face->width(), $face->height()],
-                $id,
-                [$of->width, $of->height],
-                $part,
-                "$id.pfm",
-                "$id.png",
-                $of->gamma,
-            );
-        }
-        if ($told === []) {
-            throw InvalidValue::because('surface', 'This surface has no region on any output.');
-        }
-
-        return Archive::of([Mpcdi::DESCRIPTION => Mpcdi::xml($told, $date)] + $files);
+            if ($told === []) {
+                throw InvalidValue::because('surface', 'This surface has no region on any output.');
+            }
+            fwrite($add(Mpcdi::DESCRIPTION), Mpcdi::xml($told, $date));
+        });
     }
 
     /**
      * Warps that a package has, by the regions whose ids it names or, where those are others, by their order.
      *
-     * @return array<string, string> key of what is kept, by region
+     * @param  string  $path  of the file
+     * @param  \Closure(float): mixed  $done  is told which share is done
+     * @return array{regions: array<string, string>, black: array<string, float>} key of what is kept, by region; what
+     *     is added in the dark, of white, by output
      *
      * @throws InvalidValue
      */
-    public static function read(Show $show, string $surface, string $package): array
+    public static function read(Show $show, string $surface, string $path, \Closure $done): array
     {
-        $files = Archive::files($package, 'package');
-        $regions = $show->delivery->regionsOf($surface);
-        $told = Mpcdi::read(
-            $files[Mpcdi::DESCRIPTION] ??
-                throw InvalidValue::because('package', 'The package has no '.Mpcdi::DESCRIPTION.'.'),
-        );
-        $keys = [];
-        foreach ($told as $n => $one) {
-            $id = isset($regions[$one->id]) ? $one->id : (string) (array_keys($regions)[$n] ?? '');
-            if (! isset($regions[$id])) {
-                throw InvalidValue::because(
-                    'package',
-                    'The package has '.
-                        count($told).
-                        ' regions; the surface has '.
-                        count($regions).
-                        ' on its outputs.',
-                );
+        return Archive::opened($path, 'package', static function (\Closure $file) use ($show, $surface, $done): array {
+            $regions = $show->delivery->regionsOf($surface);
+            $xml = $file(Mpcdi::DESCRIPTION);
+            $told = Mpcdi::read((string) file_get_contents($xml, false, null, 0, Mpcdi::MAX_BYTES + 1));
+            $found = ['regions' => [], 'black' => []];
+            $read = [];
+            foreach ($told as $n => $one) {
+                $id = isset($regions[$one->id]) ? $one->id : (string) (array_keys($regions)[$n] ?? '');
+                if (! isset($regions[$id])) {
+                    throw InvalidValue::because(
+                        'package',
+                        'The package has '.
+                            count($told).
+                            ' regions; the surface has '.
+                            count($regions).
+                            ' on its outputs.',
+                    );
+                }
+                $read[$id] = $one;
             }
-            [$region, $output] = [$regions[$id][0], $show->delivery->outputs[$regions[$id][1]]];
-            $pfm = Pfm::fromBytes(
-                $files[$one->warp] ?? throw InvalidValue::because('package', "The package has no file \"$one->warp\"."),
-            );
-            $source = $region->source;
-            $places = array_map(
-                static fn (array $p): ?array => is_nan($p[0]) || is_nan($p[1])
-                    ? null
-                    : [$source->x + $p[0] * $source->width, $source->y + $p[1] * $source->height],
-                array_chunk($pfm->numbers, 3),
-            );
-            $lattice = (new SourceMap($pfm->width, $pfm->height, $places))->lattice($source, [
-                $output->width,
-                $output->height,
-            ]);
-            if (array_filter($lattice->points) === []) {
-                throw InvalidValue::because('package', "The warp \"$one->warp\" shows nothing of the region's source.");
+            $ofs = [];
+            foreach ($read as $id => $one) {
+                [$region, $output] = $regions[$id];
+                $of = $ofs[$id] = new self($show, $output, $show->delivery->outputs[$output], $region);
+                $beta = $one->beta === null ? null : $of->light($file($one->beta), $one->betaGamma, 'A beta map');
+                $most = $beta === null || $beta === [] ? 0.0 : max($beta);
+                $found['black'][$output] = max($found['black'][$output] ?? 0.0, $most);
             }
-            $alpha =
-                $one->alpha === null
-                    ? null
-                    : $files[$one->alpha] ??
-                        throw InvalidValue::because('package', "The package has no file \"$one->alpha\".");
-            $keys[$id] = WarpStore::keep(
-                (new ComputedWarp(
-                    $lattice,
-                    $alpha === null ? null : self::blend($alpha, $one->gamma, $output),
-                ))->toBytes(),
-            );
-        }
+            foreach ($found['black'] as $output => $most) {
+                // Within a step of 255 it is what the output has.
+                $has = $show->delivery->outputs[$output]->black;
+                $gamma = $show->delivery->outputs[$output]->gamma;
+                $isSame = abs($has ** (1 / $gamma) - $most ** (1 / $gamma)) <= 1 / 255;
+                $found['black'][$output] = $isSame ? $has : min(0.5, $most);
+            }
+            foreach ($read as $id => $one) {
+                $found['regions'][$id] = $ofs[$id]->kept($one, $file, $found['black'][$ofs[$id]->outputId]);
+                $done(count($found['regions']) / count($read));
+            }
 
-        return $keys;
+            return $found;
+        });
     }
 
-    /** The shares of the light that a picture of any kind says, by the gamma that it is encoded with. */
-    private static function blend(string $picture, float $gamma, Output $output): BlendMap
+    /**
+     * Keeps what a package has of the region, and returns its key.
+     *
+     * @param  \Closure(string): string  $file  path of a file of the package
+     */
+    private function kept(Mpcdi $one, \Closure $file, float $black): string
     {
-        [$columns, $rows] = self::cells($output, self::ACROSS);
-        $grey =
-            GreyPicture::of($picture, $columns, $rows) ??
-            throw InvalidValue::because('package', 'An alpha map of the package is no PNG that can be read.');
+        [$output, $source] = [$this->output, $this->region->source];
+        $handle = fopen($file($one->warp), 'rb') ?: throw new \RuntimeException('The warp can\'t be read.');
+        $pfm = Pfm::from((int) filesize($file($one->warp)), static function (int $at, int $length) use (
+            $handle,
+        ): string {
+            fseek($handle, $at);
 
-        // Its pixels are the middles of cells; the outermost stand for the edges as well.
-        return new BlendMap(
-            [0, 0, $output->width, $output->height],
-            $columns,
-            $rows,
-            array_map(static fn (int $v): float => ($v / 255) ** max(0.1, $gamma), $grey),
+            return (string) fread($handle, max(1, $length));
+        });
+        $map = (new PlaceMap($pfm->width, $pfm->height, static function (int $y) use ($pfm, $source): array {
+            $places = [];
+            $numbers = $pfm->row($y);
+            for ($at = 0, $end = count($numbers); $at < $end; $at += 3) {
+                [$u, $v] = [$numbers[$at], $numbers[$at + 1]];
+                $isPlace = $u >= -self::FAR && $v >= -self::FAR && $u <= 1 + self::FAR && $v <= 1 + self::FAR;
+                $places[] = $isPlace ? $source->x + $u * $source->width : NAN;
+                $places[] = $isPlace ? $source->y + $v * $source->height : NAN;
+            }
+
+            return $places;
+        }))->onto($output->width, $output->height, $source);
+        $mesh = $map->mesh();
+        if ($mesh->bytes === '') {
+            throw InvalidValue::because('package', "The warp \"$one->warp\" shows nothing of the region's source.");
+        }
+        $blend = $one->alpha === null ? null : $this->light($file($one->alpha), $one->gamma, 'An alpha map');
+        $lift =
+            $one->beta === null || $black <= 0.0
+                ? null
+                : $this->light($file($one->beta), $one->betaGamma, 'A beta map');
+        // Masks stay with the show, and what they take is in the maps as well.
+        [$blend, $lift] = $this->unmasked($map, $blend, $lift, $black);
+
+        return WarpStore::keep((new ComputedWarp($mesh, $this->told($blend), $this->told($lift)))->toBytes());
+    }
+
+    /** @param  list<float|null>|null  $shares  at each pixel of the output */
+    private function told(?array $shares): ?BlendMap
+    {
+        return $shares === null
+            ? null
+            : BlendMap::ofPixels($this->output->width, $this->output->height, $shares, $this->output->gamma);
+    }
+
+    /**
+     * Shares of the light and of the output's black at each pixel, without what masks take; null where nothing is shown.
+     *
+     * @param  list<float>|null  $blend
+     * @param  list<float>|null  $lift  of white
+     * @return array{list<float|null>|null, list<float|null>|null}
+     */
+    private function unmasked(PlaceMap $map, ?array $blend, ?array $lift, float $black): array
+    {
+        $masks = fn (string $on): array => $this->show->delivery->maskShapes(
+            $on,
+            $this->show->venue,
+            WarpStore::read(...),
         );
+        [$over, $within] = [$masks($this->outputId), $masks($this->region->surface)];
+        [$shares, $lifts] = [[], []];
+        for ($y = 0, $at = 0; $y < $map->height; $y++) {
+            $row = $map->row($y);
+            for ($x = 0; $x < $map->width; $x++, $at++) {
+                $place = is_nan($row[2 * $x]) ? null : [$row[2 * $x], $row[2 * $x + 1]];
+                $mask =
+                    $place === null
+                        ? 0.0
+                        : ($over === [] ? 1.0 : MaskShape::light($over, $x + 0.5, $y + 0.5)) *
+                            ($within === [] ? 1.0 : MaskShape::light($within, ...$place));
+                // Where a mask lets nothing through, nobody knows, and it is all one.
+                $blend === null || ($shares[] = $mask <= 0.0 ? null : min(1.0, $blend[$at] / $mask));
+                $lift === null || ($lifts[] = $mask <= 0.0 ? null : min(1.0, $lift[$at] / $mask / $black));
+            }
+        }
+
+        return [$blend === null ? null : $shares, $lift === null ? null : $lifts];
+    }
+
+    /**
+     * The light that a picture says, by the gamma that it is encoded with.
+     *
+     * @return list<float> at each pixel of the output, 0 to 1
+     *
+     * @throws InvalidValue
+     */
+    private function light(string $path, float $gamma, string $what): array
+    {
+        $grey =
+            GreyPicture::at($path, $this->output->width, $this->output->height) ??
+            throw InvalidValue::because('package', "$what of the package is no PNG that can be read.");
+        $light = array_map(static fn (int $v): float => ($v / 255) ** max(0.1, $gamma), range(0, 255));
+
+        return array_map(static fn (int $v): float => $light[$v], $grey);
     }
 }

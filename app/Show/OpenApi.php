@@ -1589,9 +1589,9 @@ final class OpenApi
                     'application/zip',
                 ),
                 'post' => self::import(
-                    'Takes warps and blends from such a package, as base64',
+                    'Takes warps and blends from such a package, as base64 (up to 8 MB), or a file that was uploaded, by its hash',
                     ['allOf' => [self::ref('Done'), self::object(['createdId' => ['type' => ['string', 'null']]])]],
-                    self::object(['package' => $text]),
+                    self::object(['package' => $text, 'file' => $text], ['package', 'file']),
                     201,
                 ),
             ],

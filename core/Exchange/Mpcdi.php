@@ -10,13 +10,14 @@ use Core\Units\InvalidValue;
  * The VESA interchange format of multi-projector calibrations (MPCDI 2.0), profile "2d": its description as XML, and
  * the names of the files beside it in the package. A buffer is a surface's raster; a region is what one projector
  * shows of it. For each pixel of the projector, the warp (PFM) says the place within the region, 0 to 1 from the top
- * left; the alpha map (PNG) says the share of the light.
+ * left; the alpha map (PNG) says the share of the light, the beta map what is added to it, of white.
  */
 final readonly class Mpcdi
 {
     public const DESCRIPTION = 'mpcdi.xml';
 
-    private const MAX_BYTES = 4 << 20;
+    /** Bytes of the description. */
+    public const MAX_BYTES = 4 << 20;
 
     /**
      * @param  string  $buffer  name of the surface
@@ -27,6 +28,8 @@ final readonly class Mpcdi
      * @param  string  $warp  name of the float map
      * @param  string|null  $alpha  name of the picture
      * @param  float  $gamma  with which the alpha map is encoded
+     * @param  string|null  $beta  name of the picture
+     * @param  float  $betaGamma  with which that is encoded
      */
     public function __construct(
         public string $buffer,
@@ -37,6 +40,8 @@ final readonly class Mpcdi
         public string $warp,
         public ?string $alpha,
         public float $gamma,
+        public ?string $beta = null,
+        public float $betaGamma = 1.0,
     ) {
     }
 
@@ -83,12 +88,19 @@ final readonly class Mpcdi
                 Xml::text($region->id),
                 Xml::text($region->warp),
             );
-            if ($region->alpha !== null) {
-                $xml .= sprintf(
-                    "      <alphaMap>\n        <path>%s</path>\n        <componentDepth>1</componentDepth>\n        <bitDepth>8</bitDepth>\n        <gammaEmbedded>%s</gammaEmbedded>\n      </alphaMap>\n",
-                    Xml::text($region->alpha),
-                    $n($region->gamma),
-                );
+            foreach (
+                [
+                    'alphaMap' => [$region->alpha, $region->gamma],
+                    'betaMap' => [$region->beta, $region->betaGamma],
+                ] as $map => [$path, $gamma]
+            ) {
+                if ($path !== null) {
+                    $xml .= sprintf(
+                        "      <$map>\n        <path>%s</path>\n        <componentDepth>1</componentDepth>\n        <bitDepth>8</bitDepth>\n        <gammaEmbedded>%s</gammaEmbedded>\n      </$map>\n",
+                        Xml::text($path),
+                        $n($gamma),
+                    );
+                }
             }
             $xml .= "    </fileset>\n";
         }
@@ -115,24 +127,26 @@ final readonly class Mpcdi
         }
         $files = [];
         foreach ($document->getElementsByTagName('fileset') as $set) {
-            $path = static function (string $name) use ($set): ?string {
-                $of = $set->getElementsByTagName($name)->item(0);
+            $of = static function (string $map, string $what) use ($set): string {
+                $node = $set->getElementsByTagName($map)->item(0);
 
-                return $of instanceof \DOMElement
-                    ? trim((string) $of->getElementsByTagName('path')->item(0)?->textContent)
-                    : null;
+                return $node instanceof \DOMElement
+                    ? trim((string) $node->getElementsByTagName($what)->item(0)?->textContent)
+                    : '';
             };
             $files[$set->getAttribute('region')] = [
-                $path('geometryWarpFile'),
-                $path('alphaMap'),
-                (float) (trim((string) $set->getElementsByTagName('gammaEmbedded')->item(0)?->textContent) ?: '1'),
+                $of('geometryWarpFile', 'path'),
+                $of('alphaMap', 'path') ?: null,
+                (float) ($of('alphaMap', 'gammaEmbedded') ?: '1'),
+                $of('betaMap', 'path') ?: null,
+                (float) ($of('betaMap', 'gammaEmbedded') ?: '1'),
             ];
         }
         $found = [];
         foreach ($document->getElementsByTagName('region') as $region) {
             $id = $region->getAttribute('id');
-            [$warp, $alpha, $gamma] = $files[$id] ?? [null, null, 1.0];
-            if ($warp === null || $warp === '') {
+            [$warp, $alpha, $gamma, $beta, $betaGamma] = $files[$id] ?? ['', null, 1.0, null, 1.0];
+            if ($warp === '') {
                 throw InvalidValue::because('mpcdi', "The region \"$id\" has no warp in the package.");
             }
             $buffer = $region->parentNode;
@@ -157,8 +171,10 @@ final readonly class Mpcdi
                 $pixels,
                 [$part[0], $part[1], $part[2], $part[3]],
                 $warp,
-                $alpha === '' ? null : $alpha,
+                $alpha,
                 $gamma,
+                $beta,
+                $betaGamma,
             );
         }
         if ($found === []) {

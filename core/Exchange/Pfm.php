@@ -8,43 +8,44 @@ use Core\Units\InvalidValue;
 
 /**
  * Portable float map, three 32-bit floats a pixel: the rows of the file go from the bottom to the top, here from the
- * top.
+ * top. It is read and written row by row.
  */
 final readonly class Pfm
 {
     public const MAX_PIXELS = 64_000_000;
 
-    private const MAX_ACROSS = 640;
-
-    /** @param  list<float>  $numbers  three a pixel, row by row from the top; what is not a number shows nothing */
-    public function __construct(public int $width, public int $height, public array $numbers)
+    /** @param  \Closure(int): list<float>  $row  three numbers a pixel; what is not a number shows nothing */
+    public function __construct(public int $width, public int $height, private \Closure $row)
     {
     }
 
-    public function toBytes(): string
+    /** @return list<float> three numbers a pixel of a row, from the top */
+    public function row(int $y): array
     {
-        $bytes = "PF\n$this->width $this->height\n-1.0\n";
-        foreach (array_reverse(array_chunk($this->numbers, 3 * max(1, $this->width))) as $row) {
-            $bytes .= pack('g*', ...$row);
-        }
+        return ($this->row)($y);
+    }
 
-        return $bytes;
+    /** @return \Generator<int, string> the bytes of the file, piece by piece */
+    public function bytes(): \Generator
+    {
+        yield "PF\n$this->width $this->height\n-1.0\n";
+        for ($y = $this->height - 1; $y >= 0; $y--) {
+            yield pack('g*', ...$this->row($y));
+        }
     }
 
     /**
-     * A map of more than 640 pixels across or down is read as one of fewer, at the middles of their cells: between
-     * four pixels of the file in a straight line, and not a number where one of them is not.
+     * A map of which bytes are read as they are asked for.
+     *
+     * @param  int  $size  of the file, in bytes
+     * @param  \Closure(int, int): string  $read  so many bytes from a place on
      *
      * @throws InvalidValue
      */
-    public static function fromBytes(string $bytes): self
+    public static function from(int $size, \Closure $read): self
     {
         if (
-            preg_match(
-                '/^PF\s+(\d{1,6})\s+(\d{1,6})\s+(-?\d+(?:\.\d+)?(?:[eE][-+]?\d+)?)\s/',
-                substr($bytes, 0, 200),
-                $m,
-            ) !== 1
+            preg_match('/^PF\s+(\d{1,6})\s+(\d{1,6})\s+(-?\d+(?:\.\d+)?(?:[eE][-+]?\d+)?)\s/', $read(0, 200), $m) !== 1
         ) {
             throw InvalidValue::because(
                 'pfm',
@@ -52,51 +53,20 @@ final readonly class Pfm
             );
         }
         [$width, $height, $from] = [(int) $m[1], (int) $m[2], strlen($m[0])];
-        if (
-            $width < 2 ||
-            $height < 2 ||
-            $width * $height > self::MAX_PIXELS ||
-            strlen($bytes) - $from < 12 * $width * $height
-        ) {
+        if ($width < 2 || $height < 2 || $width * $height > self::MAX_PIXELS || $size - $from < 12 * $width * $height) {
             throw InvalidValue::because(
                 'pfm',
                 "The float map says that it has $width × $height pixels, and has not the bytes of so many.",
             );
         }
         $form = (float) $m[3] < 0 ? 'g*' : 'G*';
-        $row = static fn (int $y): array => array_values(
-            (array) unpack($form, substr($bytes, $from + 12 * $width * ($height - 1 - $y), 12 * $width)),
+
+        return new self(
+            $width,
+            $height,
+            static fn (int $y): array => array_values(
+                (array) unpack($form, $read($from + 12 * $width * ($height - 1 - $y), 12 * $width)),
+            ),
         );
-        [$columns, $rows] = [min($width, self::MAX_ACROSS), min($height, self::MAX_ACROSS)];
-        $numbers = [];
-        for ($j = 0; $j < $rows; $j++) {
-            [$y, $v] = self::between($j, $rows, $height);
-            [$above, $below] = [$row($y), $v > 0 ? $row($y + 1) : null];
-            for ($i = 0; $i < $columns; $i++) {
-                [$x, $u] = self::between($i, $columns, $width);
-                for ($n = 3 * $x; $n < 3 * $x + 3; $n++) {
-                    $upper = $u > 0 ? $above[$n] * (1 - $u) + $above[$n + 3] * $u : $above[$n];
-                    $numbers[] =
-                        $below === null
-                            ? $upper
-                            : $upper * (1 - $v) +
-                                ($u > 0 ? $below[$n] * (1 - $u) + $below[$n + 3] * $u : $below[$n]) * $v;
-                }
-            }
-        }
-
-        return new self($columns, $rows, $numbers);
-    }
-
-    /**
-     * Where the middle of a cell lies among the middles of pixels: the one before it, and how far on to the next.
-     *
-     * @return array{int, float}
-     */
-    private static function between(int $cell, int $cells, int $pixels): array
-    {
-        $at = (($cell + 0.5) * $pixels) / $cells - 0.5;
-
-        return [(int) floor($at), $at - floor($at)];
     }
 }

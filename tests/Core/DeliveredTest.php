@@ -425,4 +425,49 @@ final class DeliveredTest extends TestCase
         $bundle = Bundle::fromBytes((new Bundle('s', 1, [], ['delivery:r/blend' => $map]))->toBytes());
         self::assertEquals($map, $bundle->tracks['delivery:r/blend']);
     }
+
+    public function test_shares_of_pixels_are_told_by_few_lines_and_are_right_at_each(): void
+    {
+        $check = static function (int $width, int $height, \Closure $share): BlendMap {
+            $shares = [];
+            for ($y = 0; $y < $height; $y++) {
+                for ($x = 0; $x < $width; $x++) {
+                    $shares[] = $share($x, $y);
+                }
+            }
+            $map = BlendMap::fromBytes(BlendMap::ofPixels($width, $height, $shares, 2.2)->toBytes());
+            foreach ($shares as $k => $is) {
+                if ($is !== null) {
+                    $told = $map->at(($k % $width) + 0.5, intdiv($k, $width) + 0.5);
+                    self::assertLessThan(1 / 254, abs($told ** (1 / 2.2) - $is ** (1 / 2.2)), "$k of $width");
+                }
+            }
+
+            return $map;
+        };
+        // A ramp across 203 pixels, as far as something is shown: a line each 16 pixels.
+        $ramp = $check(
+            203,
+            77,
+            static fn (int $x, int $y): ?float => hypot($x - 100, $y - 40) > 60 ? null : 0.2 + $x / 300,
+        );
+        self::assertSame([16, 8], [$ramp->columns, $ramp->rows]);
+        self::assertEquals([-15.5, -15.5, 240, 112], $ramp->place);
+        // The same in steps of 255, as a picture has it.
+        $steps = $check(
+            203,
+            77,
+            static fn (int $x, int $y): float => (round(255 * (0.2 + $x / 300) ** (1 / 2.2)) / 255) ** 2.2,
+        );
+        self::assertSame([16, 8], [$steps->columns, $steps->rows]);
+        // A hard edge needs all of them; nothing is lost of it.
+        $edge = $check(203, 77, static fn (int $x, int $y): float => $x + $y > 90 ? 1.0 : 0.0);
+        self::assertSame([205, 79], [$edge->columns, $edge->rows]);
+        self::assertEquals([-0.5, -0.5, 204, 78], $edge->place);
+        foreach ([[1, 1], [2, 1], [1, 9], [17, 17], [18, 16], [33, 2]] as [$w, $h]) {
+            $check($w, $h, static fn (int $x, int $y): float => ($x + $y) / ($w + $h));
+        }
+        $check(9, 9, static fn (int $x, int $y): ?float => null);
+        $check(9, 9, static fn (int $x, int $y): ?float => $y === 4 && $x > 6 ? 0.3 : null);
+    }
 }

@@ -11,10 +11,11 @@ use Core\Geometry\Linear;
 use Core\Geometry\Mat3;
 use Core\Output\BezierGrid;
 use Core\Output\DeliveryMesh;
-use Core\Output\Output;
+use Core\Output\PlaceMap;
+use Core\Output\ProjectedMesh;
 use Core\Output\Rect;
 use Core\Output\Region;
-use Core\Output\SourceMap;
+use Core\Output\SeenTriangles;
 use Core\Output\WarpLattice;
 use Core\Units\InvalidValue;
 use PHPUnit\Framework\TestCase;
@@ -332,90 +333,158 @@ final class WarpTest extends TestCase
         $region = Region::of(
             's',
             Rect::of(10, 20, 640, 360),
-            40,
-            30,
-            1280,
-            720,
-            pin: [[60.0, 10.0], [-20.0, 30.0], [-40.0, 0.0], [10.0, -25.0]],
+            10,
+            8,
+            320,
+            180,
+            pin: [[15.0, 2.0], [-5.0, 7.0], [-10.0, 0.0], [2.0, -6.0]],
             grid: self::bent(0.2),
         );
-        $output = Output::of('O', 1400, 800, 60);
-        $map = SourceMap::of(DeliveryMesh::of($region), $output, 350, 200);
+        $mesh = DeliveryMesh::of($region);
+        $map = PlaceMap::of($mesh, 350, 200);
         $met = 0;
-        foreach ($map->places as $k => $place) {
-            if ($place === null) {
-                continue;
-            }
-            $met++;
-            $lands = $region->lands(...$place);
-            self::assertEqualsWithDelta((($k % 350) + 0.5) * 4, $lands[0], 0.2);
-            self::assertEqualsWithDelta((intdiv($k, 350) + 0.5) * 4, $lands[1], 0.2);
-        }
-        self::assertGreaterThan(30_000, $met);
-        // And back: lines of the source at the places where they land.
-        $lattice = $map->lattice($region->source, [1400, 800], 33);
-        $found = 0;
-        foreach ($lattice->points as $k => $point) {
-            [$x, $y] = [$lattice->xs[$k % 33], $lattice->ys[intdiv($k, 33)]];
-            if ($point !== null) {
-                $found++;
-                self::assertEqualsWithDelta($region->lands($x, $y), [$point[0], $point[1]], 1.2);
+        foreach (range(3, 199, 3) as $y) {
+            $row = $map->row($y);
+            foreach (range(1, 349, 3) as $x) {
+                if (is_nan($row[2 * $x])) {
+                    continue;
+                }
+                $met++;
+                $lands = $region->lands($row[2 * $x], $row[2 * $x + 1]);
+                self::assertEqualsWithDelta([$x + 0.5, $y + 0.5], [$lands[0], $lands[1]], 0.1);
             }
         }
-        self::assertGreaterThanOrEqual(31 * 31, $found, 'all but some at the very edge');
-        self::assertSame([], array_filter(SourceMap::of(DeliveryMesh::fromBytes(''), $output, 10, 10)->places));
+        self::assertGreaterThan(5000, $met);
+        // And back: no pixel lost, none more, each where it was.
+        $this->assertSameMap($map, $map->mesh(), 0.01);
+        self::assertSame('', PlaceMap::of(DeliveryMesh::fromBytes(''), 10, 10)->mesh()->bytes);
+    }
+
+    /** Holds triangles against a map at the middle of every pixel, and one pixel around it. */
+    private function assertSameMap(PlaceMap $map, ProjectedMesh $mesh, float $within): void
+    {
+        $seen = SeenTriangles::of(DeliveryMesh::fromBytes($mesh->bytes));
+        [$worst, $lost, $more] = [0.0, 0, 0];
+        for ($y = -1; $y <= $map->height; $y++) {
+            $row = $y < 0 || $y >= $map->height ? [] : $map->row($y);
+            for ($x = -1; $x <= $map->width; $x++) {
+                $is = $seen->place($x + 0.5, $y + 0.5);
+                $was = $x < 0 ? NAN : $row[2 * $x] ?? NAN;
+                if (is_nan($was)) {
+                    $more += $is === null ? 0 : 1;
+                } elseif ($is === null) {
+                    $lost++;
+                } else {
+                    $worst = max($worst, abs($is[0] - $was), abs($is[1] - $row[2 * $x + 1]));
+                }
+            }
+        }
+        self::assertSame([0, 0], [$lost, $more]);
+        self::assertLessThanOrEqual($within, $worst);
+    }
+
+    public function test_a_place_map_with_ledges_holes_and_bars_becomes_triangles_pixel_by_pixel(): void
+    {
+        // A plane in perspective, 40 px farther behind a slanted ledge, with a round hole, bars of one pixel, and a
+        // single pixel alone.
+        $place = static function (int $x, int $y): array {
+            [$u, $v] = [$x + 0.5, $y + 0.5];
+            if ($x === 300 && $y === 3) {
+                return [7.0, 8.0];
+            }
+            if ($y < 10 || $x < 7 || hypot($u - 200, $v - 90) < 31 || ($x > 260 && $x < 280 && $x % 2 === 0)) {
+                return [NAN, NAN];
+            }
+            $w = 1 + 4e-4 * $u - 3e-4 * $v;
+            $ledge = $u + 0.3 * $v > 170 ? 40.0 : 0.0;
+
+            return [(3 * $u + 0.1 * $v) / $w + $ledge, (0.2 * $u + 2.5 * $v) / $w];
+        };
+        $map = new PlaceMap(317, 211, static function (int $y) use ($place): array {
+            return array_merge(...array_map(static fn (int $x): array => $place($x, $y), range(0, 316)));
+        });
+        $mesh = $map->mesh();
+        self::assertSame(0.004, $mesh->error);
+        $this->assertSameMap($map, $mesh, 0.005);
+        self::assertLessThan(20_000, count($mesh->triangles()));
+        // What a pixel covers is that of its own side of the ledge: some three pixels by some two and a half.
+        $seen = SeenTriangles::of(DeliveryMesh::fromBytes($mesh->bytes));
+        for ($y = 12; $y < 211; $y++) {
+            for ($x = 9; $x < 250; $x++) {
+                $at = $seen->at($x + 0.5, $y + 0.5);
+                if ($at !== null) {
+                    self::assertLessThan(3.6, max($at[1]), "$x, $y");
+                }
+            }
+        }
+        // One row, one column, one pixel.
+        foreach ([[1, 40], [40, 1], [1, 1], [64, 64], [65, 2]] as [$w, $h]) {
+            $thin = new PlaceMap(
+                $w,
+                $h,
+                static fn (int $y): array => array_merge(
+                    ...array_map(static fn (int $x): array => [2.0 * $x, 3.0 * $y], range(0, $w - 1)),
+                ),
+            );
+            $this->assertSameMap($thin, $thin->mesh(), 0.005);
+        }
+        // Noise of many pixels is refused.
+        $noise = new PlaceMap(400, 400, static function (int $y): array {
+            mt_srand($y);
+            for ($row = [], $x = 0; $x < 400; $x++) {
+                array_push($row, $x + 50.0 * (mt_rand() / mt_getrandmax()), 1.0 * $y);
+            }
+
+            return $row;
+        });
+        $this->expectException(InvalidValue::class);
+        $this->expectExceptionMessage('ragged');
+        $noise->mesh();
+    }
+
+    public function test_a_place_map_of_other_pixels_is_read_between_its_middles(): void
+    {
+        // 20 pixels for 80 of the output: the middle of pixel 2 is 0.125 of the way from that of 0 on, as (2.5 / 4 - 0.5).
+        $map = new PlaceMap(
+            20,
+            10,
+            static fn (int $y): array => array_merge(
+                ...array_map(
+                    static fn (int $x): array => $y === 9
+                        ? [NAN, NAN]
+                        : [40.0 * $x + ($x > 9 ? 5000.0 : 0.0), 30.0 * $y],
+                    range(0, 19),
+                ),
+            ),
+        );
+        $fine = $map->onto(80, 40, Rect::of(0, 0, 800, 300));
+        $row = $fine->row(8);
+        self::assertEqualsWithDelta([40 * 0.125, 30 * 1.625], array_slice($row, 4, 2), 1e-9);
+        // The outermost middles stand for the edge, and nobody is between a pixel and what is far from it.
+        self::assertSame([0.0, 360.0, 5400.0], [$row[0], $row[2 * 39], $row[2 * 40]]);
+        // The last row shows nothing, and nothing is made up for it.
+        self::assertSame([false, true], [is_nan($fine->row(35)[0]), is_nan($fine->row(36)[0])]);
+        self::assertSame($map, $map->onto(20, 10, Rect::of(0, 0, 800, 300)));
     }
 
     public function test_float_maps_are_written_as_the_format_has_them_and_read_back(): void
     {
-        $map = new Pfm(2, 3, [
-            0.0,
-            0.5,
-            1.0,
-            0.25,
-            0.0,
-            0.0,
-            1.0,
-            2.0,
-            3.0,
-            4.0,
-            5.0,
-            6.0,
-            -1.0,
-            -2.0,
-            -3.0,
-            7.0,
-            8.0,
-            9.0,
-        ]);
-        $bytes = $map->toBytes();
+        $numbers = [0.0, 0.5, 1.0, 0.25, 0.0, 0.0, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, -1.0, -2.0, -3.0, 7.0, 8.0, 9.0];
+        $map = new Pfm(2, 3, static fn (int $y): array => array_slice($numbers, 6 * $y, 6));
+        $bytes = implode('', iterator_to_array($map->bytes(), false));
         self::assertStringStartsWith("PF\n2 3\n-1.0\n", $bytes);
         // The first numbers of the file are those of the lowest row.
         self::assertSame([-1.0, -2.0, -3.0], array_values((array) unpack('g3', substr($bytes, 12))));
-        self::assertEquals($map, Pfm::fromBytes($bytes));
-        $big = "PF 2 2 1.0\n".pack('G12', ...range(1, 12));
-        self::assertSame([7.0, 8.0, 9.0], array_slice(Pfm::fromBytes($big)->numbers, 0, 3));
-
-        // A map in a straight line of 1920 × 2 stays in it: the middle of cell 0 of 640 is that of pixel 1, of the
-        // last that of 1918.
-        $row = static fn (float $y): array => array_merge(
-            ...array_map(static fn (int $x): array => [(float) $x, $y, 0.0], range(0, 1919)),
-        );
-        $thin = Pfm::fromBytes((new Pfm(1920, 2, [...$row(5.0), ...$row(6.0)]))->toBytes());
-        self::assertSame([640, 2], [$thin->width, $thin->height]);
+        $read = self::floats($bytes);
         self::assertSame(
-            [[1.0, 5.0, 0.0], [4.0, 5.0, 0.0], [1918.0, 6.0, 0.0]],
-            [array_slice($thin->numbers, 0, 3), array_slice($thin->numbers, 3, 3), array_slice($thin->numbers, -3)],
+            [2, 3, $map->row(0), $map->row(2)],
+            [$read->width, $read->height, $read->row(0), $read->row(2)],
         );
-        // 960 pixels: cells of one and a half, whose middles are a quarter beyond the first and a quarter before the
-        // third pixel's.
-        $half = Pfm::fromBytes(
-            (new Pfm(960, 2, [...array_slice($row(5.0), 0, 2880), ...array_slice($row(6.0), 0, 2880)]))->toBytes(),
+        $big = self::floats("PF 2 2 1.0\n".pack('G12', ...range(1, 12)));
+        self::assertSame(
+            [[7.0, 8.0, 9.0, 10.0, 11.0, 12.0], [1.0, 2.0, 3.0]],
+            [$big->row(0), array_slice($big->row(1), 0, 3)],
         );
-        self::assertSame([0.25, 1.75, 958.75], [$half->numbers[0], $half->numbers[3], $half->numbers[3 * 639]]);
-        $holed = array_values(array_replace([...$row(5.0), ...$row(6.0)], [0 => NAN, 15 => NAN]));
-        $holed = Pfm::fromBytes((new Pfm(1920, 2, $holed))->toBytes());
-        self::assertSame([1.0, 4.0], [$holed->numbers[0], $holed->numbers[3]]);
         foreach (
             [
                 '',
@@ -426,12 +495,17 @@ final class WarpTest extends TestCase
             ] as $bad
         ) {
             try {
-                Pfm::fromBytes($bad);
+                self::floats($bad);
                 self::fail('was taken');
             } catch (InvalidValue $refused) {
                 self::assertSame('pfm', $refused->field);
             }
         }
+    }
+
+    private static function floats(string $bytes): Pfm
+    {
+        return Pfm::from(strlen($bytes), static fn (int $at, int $length): string => substr($bytes, $at, $length));
     }
 
     public function test_the_interchange_description_is_valid_and_reads_back(): void

@@ -6,8 +6,10 @@ namespace Tests\Feature;
 
 use App\Jobs\RunTask;
 use App\Media\GreyPicture;
+use App\Models\Show;
 use App\Models\Task;
 use App\Paper\Png;
+use App\Show\ShowRepository;
 use App\Show\WarpStore;
 use Core\Exchange\Csv;
 use Core\Geometry\Pose;
@@ -15,19 +17,22 @@ use Core\Geometry\Vec3;
 use Core\Media\Picture;
 use Core\Output\BlendMap;
 use Core\Output\ComputedWarp;
-use Core\Output\EdgeBlend;
 use Core\Output\ProjectedMesh;
-use Core\Output\WarpLattice;
+use Core\Plan\PlanCompiler;
+use Core\Playback\Delivered;
 use Core\Venue\Lens;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Testing\TestResponse;
 use PHPUnit\Framework\Attributes\DataProvider;
 use Symfony\Component\Process\Process;
+use Tests\SendsParts;
 use Tests\TestCase;
 
 /** Outputs, their regions, masks and projections by request; and what can't be. */
 final class OutputsTest extends TestCase
 {
+    use SendsParts;
+
     private string $show = '';
 
     /** @var array<string, string> */
@@ -753,26 +758,165 @@ final class OutputsTest extends TestCase
         }
     }
 
-    public function test_a_calibration_goes_out_as_a_package_and_comes_back(): void
+    /**
+     * A region that is bent by hand, fades, is masked on both sides and lifted in the dark, on an output of few pixels.
+     *
+     * @return array{string, string, string} surface, output, region
+     */
+    private function bentSheet(): array
     {
-        $i = $this->ids;
-        $this->order([
-            'action' => 'pin',
-            'region' => $i['regionOne'],
-            'by' => [0 => [60.0, 20.0], 2 => [-30.0, -40.0]],
-        ])->assertCreated();
+        [$sheet, $output, $region] = [$this->id(), $this->id(), $this->id()];
         $this->edit([
-            $this->updated('region', $i['regionOne'], ['blend' => [[], ['right' => 90, 'curve' => 2]]]),
+            $this->created('surface', $sheet, [
+                'name' => 'Sheet',
+                'kind' => 'flat',
+                'shape' => ['width' => 6, 'height' => 4, 'pixelsPerMetre' => 50],
+            ]),
+            $this->created('output', $output, [
+                'name' => 'Small',
+                'width' => 240,
+                'height' => 150,
+                'gamma' => 2.4,
+                'black' => 0.03,
+            ]),
+            $this->created('region', $region, [
+                'output' => $output,
+                'surface' => $sheet,
+                'source' => [20, 10, 260, 180],
+                'x' => 10,
+                'y' => 8,
+                'width' => 220,
+                'height' => 130,
+                'pin' => [9, 4, -12, 6, -6, -11, 3, -2],
+                'blend' => ['right' => 90, 'top' => 40, 'curve' => 2],
+            ]),
+            $this->created('mask', $this->id(), [
+                'surface' => $sheet,
+                'name' => 'Door',
+                'nodes' => [60, 60, 60, 60, 60, 60, 110, 50, 110, 50, 110, 50, 100, 120, 100, 120, 100, 120],
+                'inverted' => true,
+                'feather' => 9,
+            ]),
         ])->assertCreated();
-        $corners = $this->document()['computed']['regions'][$i['regionOne']]['corners'];
-        $package = (string) $this->ask('GET', "shows/$this->show/surfaces/$i[front]/projection.mpcdi")
+        $this->order(['action' => 'line', 'region' => $region, 'way' => 'column', 'at' => 0.4])->assertCreated();
+        $this->order([
+            'action' => 'bend',
+            'region' => $region,
+            'by' => [10 => [0.0, 14.0]],
+            'radius' => 60.0,
+        ])->assertCreated();
+
+        return [$sheet, $output, $region];
+    }
+
+    /** Packs of a surface as they are downloaded. */
+    private function package(string $surface): string
+    {
+        $package = (string) $this->ask('GET', "shows/$this->show/surfaces/$surface/projection.mpcdi")
             ->assertOk()
             ->assertHeader('Content-Type', 'application/zip')
             ->getContent();
         self::assertSame('PK', substr($package, 0, 2));
+
+        return $package;
+    }
+
+    /** Sends a package in parts, and imports it for a surface. */
+    private function importPackage(string $package, string $surface): void
+    {
+        $upload = $this->ask('POST', "shows/$this->show/uploads", [
+            'name' => 'Sheet.mpcdi',
+            'bytes' => strlen($package),
+        ])->assertCreated();
+        $half = intdiv(strlen($package), 2);
+        $this->part((string) $upload->json('id'), 0, substr($package, 0, $half))->assertOk();
+        $sent = $this->part((string) $upload->json('id'), $half, substr($package, $half))->assertOk();
+        self::assertArrayNotHasKey('media', (array) $sent->json());
+        $task = $this->ask('POST', "shows/$this->show/surfaces/$surface/projection.mpcdi", [
+            'file' => $sent->json('hash'),
+        ])
+            ->assertStatus(202)
+            ->json('id');
+        $this->work();
+        $this->ask('GET', "tasks/$task")->assertJsonPath('state', 'ready');
+    }
+
+    /** @return array<int, array{surface: string, x: float, y: float, weight: float}|null> what each pixel of an output shows */
+    private function shown(string $output): array
+    {
+        $show = app(ShowRepository::class)->core(Show::query()->findOrFail($this->show));
+        $compiler = new PlanCompiler(WarpStore::read(...));
+        $compiler->compile($show, 1);
+        $delivered = Delivered::of($compiler->plan(), $output);
+        $of = $show->delivery->outputs[$output];
+        $places = [];
+        for ($y = 0; $y < $of->height; $y++) {
+            for ($x = 0; $x < $of->width; $x++) {
+                $places[] = $delivered->place($x + 0.5, $y + 0.5);
+            }
+        }
+
+        return $places;
+    }
+
+    public function test_a_calibration_that_goes_out_and_comes_back_is_the_same_at_every_pixel(): void
+    {
+        [$sheet, $output, $region] = $this->bentSheet();
+        $before = $this->shown($output);
+        $package = $this->package($sheet);
+        $this->importPackage($package, $sheet);
+        $row = $this->row('region', $region);
+        self::assertSame([[], []], [$row['pin'], $row['points']], 'what came in does all of it');
+        self::assertSame(0.03, $this->row('output', $output)['black']);
+        $after = $this->shown($output);
+        $lit = 0;
+        foreach ($before as $k => $was) {
+            $is = $after[$k];
+            self::assertSame($was === null, $is === null, "pixel $k");
+            if ($was === null || $is === null) {
+                continue;
+            }
+            $lit++;
+            self::assertEqualsWithDelta([$was['x'], $was['y']], [$is['x'], $is['y']], 0.01, "pixel $k");
+            // Half a step of 255 by which it was written, one by which it is told.
+            self::assertEqualsWithDelta($was['weight'] ** (1 / 2.4), $is['weight'] ** (1 / 2.4), 1.5 / 254, "pixel $k");
+        }
+        self::assertGreaterThan(20_000, $lit);
+        // Twice is the same again; the lift is even over all of it.
+        $warp = ComputedWarp::fromBytes((string) WarpStore::read($row['model']));
+        self::assertInstanceOf(ProjectedMesh::class, $warp->warp);
+        self::assertNotNull($warp->lift);
+        self::assertEqualsWithDelta(1.0, $warp->lift->at(60.5, 100.5), 0.02);
+        self::assertArrayNotHasKey(
+            "region $region",
+            $this->document()['computed']['findings'],
+            'nothing is known of what it was made of',
+        );
+        // Into a show without black, what was added comes along.
+        $this->edit([$this->updated('output', $output, ['black' => [0.03, 0.0]])])->assertCreated();
+        $this->importPackage($package, $sheet);
+        self::assertEqualsWithDelta(0.03, $this->row('output', $output)['black'], 0.003);
+        // A map of other pixels than the output's, as other programs make them, is read between its own.
+        $this->edit([
+            $this->updated('output', $output, ['width' => [240, 480], 'height' => [150, 300]]),
+        ])->assertCreated();
+        $this->importPackage($package, $sheet);
+        foreach ($this->shown($output) as $k => $is) {
+            [$x, $y] = [$k % 480, intdiv($k, 480)];
+            $was = $before[intdiv($y, 2) * 240 + intdiv($x, 2)];
+            if ($is !== null && $was !== null) {
+                self::assertEqualsWithDelta([$was['x'], $was['y']], [$is['x'], $is['y']], 0.8, "pixel $x, $y");
+            }
+        }
+    }
+
+    public function test_what_is_no_calibration_is_refused(): void
+    {
+        $i = $this->ids;
+        [$sheet, , $region] = $this->bentSheet();
         $table = Csv::read(
             ltrim(
-                (string) $this->ask('GET', "shows/$this->show/regions/$i[regionOne]/warp.csv")
+                (string) $this->ask('GET', "shows/$this->show/regions/$region/warp.csv")
                     ->assertOk()
                     ->getContent(),
                 "\u{FEFF}",
@@ -780,48 +924,30 @@ final class OutputsTest extends TestCase
         );
         self::assertSame(['Source X', 'Source Y', 'Output X', 'Output Y'], $table[0]);
         self::assertCount(1 + 33 * 33, $table);
-        self::assertEqualsWithDelta($corners[0], [(float) $table[1][2], (float) $table[1][3]], 1e-3);
-        self::assertStringStartsWith(
-            "\x89PNG",
-            (string) $this->ask('GET', "shows/$this->show/regions/$i[regionOne]/alpha.png")
-                ->assertOk()
-                ->getContent(),
+        self::assertEqualsWithDelta([19.0, 12.0], [(float) $table[1][2], (float) $table[1][3]], 1e-3);
+        $alpha = (string) $this->ask('GET', "shows/$this->show/regions/$region/alpha.png")
+            ->assertOk()
+            ->getContent();
+        self::assertSame([240, 150], GreyPicture::size($alpha));
+        $this->ask('POST', "shows/$this->show/surfaces/$sheet/projection.mpcdi", ['file' => str_repeat('a', 64)])
+            ->assertStatus(422)
+            ->assertJsonPath('field', 'file');
+        $this->ask('POST', "shows/$this->show/uploads", ['name' => 'A.mpcdi', 'bytes' => 2 ** 30 + 1])
+            ->assertStatus(413)
+            ->assertJsonPath('detail', 'A.mpcdi is larger than the 1 GB that a package may have.');
+        // One that names files which it does not have says so, and changes nothing.
+        $upload = (string) $this->ask('POST', "shows/$this->show/uploads", ['name' => 'B.mpcdi', 'bytes' => 22])->json(
+            'id',
         );
-        // Into a region that is bent by nothing: what came in does all of it.
-        $this->order(['action' => 'reset', 'regions' => [$i['regionOne']], 'what' => 'all'])->assertCreated();
-        $task = $this->ask('POST', "shows/$this->show/surfaces/$i[front]/projection.mpcdi", [
-            'package' => base64_encode($package),
-        ])
-            ->assertStatus(202)
-            ->json('id');
+        $hash = $this->part($upload, 0, "PK\x05\x06".str_repeat("\0", 18))
+            ->assertOk()
+            ->json('hash');
+        $task = $this->ask('POST', "shows/$this->show/surfaces/$sheet/projection.mpcdi", ['file' => $hash])->json('id');
         $this->work();
         $this->ask('GET', "tasks/$task")
-            ->assertJsonPath('state', 'ready')
-            ->assertJsonPath('message', '2 rows imported.');
-        $row = $this->row('region', $i['regionOne']);
-        $warp = ComputedWarp::fromBytes((string) WarpStore::read($row['model']));
-        self::assertInstanceOf(WarpLattice::class, $warp->warp);
-        $middle = $warp->warp->points[32 * 65 + 32];
-        self::assertNotNull($middle);
-        self::assertEqualsWithDelta(
-            [(float) $table[1 + 16 * 33 + 16][2], (float) $table[1 + 16 * 33 + 16][3]],
-            [$middle[0], $middle[1]],
-            2.0,
-        );
-        // Half way into the fade, half of the light; before it, all.
-        self::assertNotNull($warp->blend);
-        $at = static fn (int $column): array => [
-            (float) $table[1 + 16 * 33 + $column][2],
-            (float) $table[1 + 16 * 33 + $column][3],
-        ];
-        self::assertEqualsWithDelta(1.0, $warp->blend->at(...$at(16)), 0.01);
-        $inFade = 450 - (450 * 30) / 32;
-        self::assertEqualsWithDelta(EdgeBlend::rise($inFade, 90, 2), $warp->blend->at(...$at(30)), 0.05);
-        self::assertArrayNotHasKey(
-            "region $i[regionOne]",
-            $this->document()['computed']['findings'],
-            'nothing is known of what it was made of',
-        );
+            ->assertJsonPath('state', 'failed')
+            ->assertJsonPath('message', 'The package has no file "mpcdi.xml".');
+        self::assertSame('', $this->row('region', $region)['model']);
         foreach (['', 'not base64!', base64_encode('no archive')] as $bad) {
             $this->ask('POST', "shows/$this->show/surfaces/$i[front]/projection.mpcdi", ['package' => $bad])
                 ->assertStatus(422)

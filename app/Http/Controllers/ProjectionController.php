@@ -6,10 +6,11 @@ namespace App\Http\Controllers;
 
 use App\Http\Download;
 use App\Http\Imports;
+use App\Jobs\RunImport;
 use App\Jobs\RunTask;
 use App\Models\Show;
+use App\Models\StoredFile;
 use App\Paper\Import;
-use App\Paper\Png;
 use App\Paper\ProjectionPackage;
 use App\Show\Editor;
 use App\Show\Lighting;
@@ -197,15 +198,22 @@ final readonly class ProjectionController
 
     public function takePackage(Request $request, Show $show, string $surface, Imports $imports): JsonResponse
     {
-        $bytes = Input::body($request)->bytes('package', Import::Calibration->largest(), 'The package');
+        $body = Input::body($request);
+        $person = (string) $request->attributes->get('person');
+        if ($body->has('file')) {
+            $file = StoredFile::query()->find($body->text('file'));
+            if ($file === null || ($file->facts['kind'] ?? null) !== 'package') {
+                throw Problem::refused('file', 'This package is not here: upload it first.');
+            }
 
-        return $imports->take(
-            $show,
-            (string) $request->attributes->get('person'),
-            Import::Calibration,
-            $bytes,
-            $surface,
-        );
+            return new JsonResponse(
+                RunImport::stored($show, $person, Import::Calibration, $file->hash, $surface)->payload(),
+                202,
+            );
+        }
+        $bytes = $body->bytes('package', Import::Calibration->largest(), 'The package');
+
+        return $imports->take($show, $person, Import::Calibration, $bytes, $surface);
     }
 
     /** The share of the signal that a region has over its output, as a picture. */
@@ -215,7 +223,7 @@ final readonly class ProjectionController
         [$of, $output] = self::region($core, $region);
 
         return Download::of(
-            Png::of(ProjectionPackage::alpha($core, $output, $of, 960)),
+            ProjectionPackage::alpha($core, $output, $of),
             'image/png',
             $core->delivery->outputs[$output]->name.' alpha.png',
         );

@@ -3992,7 +3992,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Takes warps and blends from such a package, as base64 */
+        /** Takes warps and blends from such a package, as base64 (up to 8 MB), or a file that was uploaded, by its hash */
         post: {
             parameters: {
                 query?: never;
@@ -4006,7 +4006,8 @@ export interface paths {
             requestBody: {
                 content: {
                     "application/json": {
-                        package: string;
+                        package?: string;
+                        file?: string;
                     };
                 };
             };

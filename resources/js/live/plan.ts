@@ -88,9 +88,12 @@ export class BlendMap {
 
   static of(bytes: ArrayBuffer, at: number): BlendMap {
     const view = new DataView(bytes, at, 24);
-    const [columns, rows] = [view.getUint32(16, true), view.getUint32(20, true)];
+    const [told, rows] = [view.getUint32(16, true), view.getUint32(20, true)];
+    // The highest bit says that the place is told in halves of pixels.
+    const columns = told & 0x7fffffff;
+    const by = told === columns ? 1 : 2;
     return new BlendMap(
-      [0, 4, 8, 12].map((i) => view.getInt32(i, true)) as Rect,
+      [0, 4, 8, 12].map((i) => view.getInt32(i, true) / by) as Rect,
       columns,
       rows,
       new Float32Array(bytes, at + 24, columns * rows),

@@ -235,16 +235,14 @@ export async function deviceToken(device: string): Promise<string | null> {
   return result?.token ?? null;
 }
 
-/** Takes warps and blends of a surface from a package of the interchange format. */
-export async function importCalibration(surface: string, file: File) {
-  const body = { package: await base64(file) };
-  return imported('Import a calibration', () =>
+/** Takes warps and blends of a surface from a package of the interchange format that was uploaded, by its hash. */
+export const importCalibration = (surface: string, file: string) =>
+  imported('Import a calibration', () =>
     http.POST('/shows/{show}/surfaces/{surface}/projection.mpcdi', {
       params: { path: { show: get().showId ?? '', surface } },
-      body,
+      body: { file },
     }),
   );
-}
 
 export async function base64(file: File) {
   let text = '';

@@ -139,8 +139,8 @@ async function attempt(file: File, key: string): Promise<string | null> {
   }
 }
 
-/** Sends a model's file. Resolves to its hash; null when it was not taken, which is said. */
-export const uploadModel = (file: File) => attempt(file, add(file, false));
+/** Sends a file that is no media: a model, a calibration. Resolves to its hash; null when it was not taken, which is said. */
+export const uploadFile = (file: File) => attempt(file, add(file, false));
 
 function pump() {
   while (active < AT_ONCE && queue.length > 0) {

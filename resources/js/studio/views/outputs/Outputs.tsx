@@ -13,6 +13,7 @@ import {
   useStudio,
 } from '../../store';
 import { ulid } from '../../time';
+import { uploadFile } from '../media/uploads';
 import { AlignmentBoard } from './AlignmentBoard';
 import { LightBoard } from './LightBoard';
 import { MaskBoard } from './MaskBoard';
@@ -281,7 +282,11 @@ export function Outputs() {
           onChange={async (e) => {
             const [one] = e.currentTarget.files ?? [];
             e.currentTarget.value = '';
-            if (one !== undefined && region !== undefined) await importCalibration(region.surface, one);
+            if (one === undefined || region === undefined) return;
+            // What it is told by is its name.
+            const named = one.name.toLowerCase().endsWith('.mpcdi') ? one : new File([one], `${one.name}.mpcdi`);
+            const hash = await uploadFile(named);
+            if (hash !== null) await importCalibration(region.surface, hash);
           }}
         />
       </div>

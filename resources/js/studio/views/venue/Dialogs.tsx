@@ -21,7 +21,7 @@ import {
   useStudio,
 } from '../../store';
 import { ulid } from '../../time';
-import { uploadModel } from '../media/uploads';
+import { uploadFile } from '../media/uploads';
 import { WallFigures } from './details/WallFigures';
 import type { PlacedKind } from './placed';
 import { setVenue, useVenueState } from './state';
@@ -409,7 +409,7 @@ function AddModel() {
   const bring = async () => {
     if (file === null) return;
     setBusy(true);
-    const hash = await uploadModel(file);
+    const hash = await uploadFile(file);
     setBusy(false);
     if (hash === null) return;
     const name = file.name.replace(/\.obj$/i, '');

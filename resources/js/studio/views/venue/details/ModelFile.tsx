@@ -3,7 +3,7 @@ import { http, type RowOf } from '../../../../api/client';
 import { Figures, NumberField } from '../../../fields/fields';
 import { Sign } from '../../../frame/Kite';
 import { complain, edit, update } from '../../../store';
-import { uploadModel } from '../../media/uploads';
+import { uploadFile } from '../../media/uploads';
 import { settings } from './common';
 
 /** The file of a model: how it is read, and a newer one in its place. */
@@ -22,7 +22,7 @@ export function ModelFile({ kind, row }: { kind: 'surface' | 'prop'; row: RowOf<
     edit(`Shape ${row.name}`, [update(kind, row as never, { shape: { ...shape, [name]: value } } as never)]);
   const replace = async (chosen: File | undefined) => {
     if (chosen === undefined) return;
-    const hash = await uploadModel(chosen);
+    const hash = await uploadFile(chosen);
     if (hash !== null)
       await edit(`Replace the model of ${row.name}`, [update(kind, row as never, { model: hash } as never)]);
   };
