@@ -695,6 +695,67 @@ test('points are moved from a page for a phone, and a calibration goes out and c
   expect(Math.max(...(pixels[1] ?? []))).toBeLessThan(90);
 });
 
+test('pieces are grouped, share what is typed, and are worked on alone on the real output', async () => {
+  const [SHEET, A, B] = [id(60), id(61), id(62)];
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Two pieces',
+    changes: [
+      created('surface', SHEET, {
+        name: 'Sheet',
+        kind: 'flat',
+        position: [30, 0, 0],
+        shape: { width: 4, height: 2, pixelsPerMetre: 20 },
+      }),
+      created('region', A, { output: LED, surface: SHEET, source: [0, 0, 40, 40], x: 0, y: 110 }),
+      created('region', B, { output: LED, surface: SHEET, source: [40, 0, 40, 40], x: 80, y: 110 }),
+    ],
+  });
+  await open(LED);
+  const list = page.getByRole('region', { name: 'Regions' });
+  const piece = (n: number) => list.getByRole('button', { name: 'Sheet LED' }).nth(n);
+  await piece(0).click();
+  await piece(1).click({ modifiers: ['Control'] });
+  await details().getByRole('button', { name: 'New group' }).click();
+  await details().getByLabel('Name of the new group').fill('Sheets');
+  await page.keyboard.press('Enter');
+  await expect(list.getByRole('button', { name: 'Sheets 2' })).toHaveAttribute('aria-pressed', 'true');
+  // Ten pixels in common, and both fade over them.
+  await details().getByLabel('Shared').fill('10');
+  await page.keyboard.press('Enter');
+  await until('the overlap', async () => {
+    const all = await rows('region');
+    const [a, b] = [A, B].map((one) => all.find((r) => r.id === one)?.source);
+    return a?.join() === '0,0,45,40' && b?.join() === '35,0,45,40';
+  });
+  // Alone and white: the other ones of the output are dark, and where it fades half of the light is left.
+  await list.getByRole('button', { name: 'Sheets 2' }).click();
+  await list.getByRole('button', { name: 'Only these' }).click();
+  await list.getByText('White', { exact: true }).click();
+  const reds = async (...places: [number, number][]) => (await canvasPixels(player, places)).pixels.map((p) => p[0]);
+  await until('both white, the wall dark', async () => {
+    const [first, fade, second, wall] = await reds([5, 130], [40, 130], [110, 130], [10, 10]);
+    return first === 255 && second === 255 && wall === 0 && fade !== undefined && fade > 150 && fade < 220;
+  });
+  await piece(0).click();
+  await until('the first alone', async () => (await reds([5, 130], [110, 130])).join() === '255,0');
+  // By a key to the next, also from a region on the raster.
+  await page.keyboard.press('n');
+  await until('the second alone', async () => (await reds([5, 130], [110, 130])).join() === '0,255');
+  await page.keyboard.press('o');
+  await until('no white', async () => (await reds([110, 130]))[0] === 0);
+  await agrees(LED, [
+    [10, 10],
+    [60, 30],
+  ]);
+  // A group is folded, and leaves its regions where they are when it is gone.
+  await list.getByRole('button', { name: 'Fold Sheets' }).click();
+  await expect(piece(0)).toHaveCount(0);
+  await kite.api(`shows/${show}/edits`, {
+    name: 'Off',
+    changes: [SHEET].map((one) => ({ kind: 'surface', id: one, op: 'delete' })),
+  });
+});
+
 test('projectors are matched by what was measured of them', async () => {
   await button('Add and exchange').click();
   await page.getByRole('menuitem', { name: 'Match projectors…' }).click();

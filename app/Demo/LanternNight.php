@@ -122,9 +122,6 @@ final class LanternNight
             'duration' => 360 * $s,
             'bpm' => DemoMedia::BPM,
             'beats' => 4,
-            // Follows the timecode machine of the virtual rig, which begins at one o'clock.
-            'clock' => 'MTC',
-            'clockStart' => 3600 * $s,
         ]);
         $layer = function (string $name, int $order, array $surfaces, ?string $on = null) use ($timeline): string {
             $route = Id::make();
@@ -446,7 +443,14 @@ final class LanternNight
     private function ferry(array $media, string $wall): void
     {
         $s = Flicks::PER_SECOND;
-        $line = $this->add('timeline', ['name' => 'Ferry window', 'duration' => 30 * $s, 'order' => 2]);
+        $line = $this->add('timeline', [
+            'name' => 'Ferry window',
+            'duration' => 30 * $s,
+            'order' => 2,
+            // Follows the timecode machine of the virtual rig, which begins at one o'clock.
+            'clock' => 'MTC',
+            'clockStart' => 3600 * $s,
+        ]);
         $array = $this->add('rig', ['name' => 'Ferry array', 'rig' => $this->corner, 'position' => [0, 1.4, 0.3]]);
         [$width, $height] = FerryArray::pane();
         $plates = $this->add('route', [

@@ -14,6 +14,9 @@ use Core\Units\InvalidValue;
 final class EngineCommands
 {
     /** How long the name of an output stays on its picture, in seconds. */
+    /** Regions that are shown alone at once. */
+    private const MAX_REGIONS = 1000;
+
     private const IDENTIFIED = 4;
 
     /**
@@ -31,6 +34,7 @@ final class EngineCommands
                 'until' => $now + self::IDENTIFIED * Flicks::PER_SECOND,
             ]),
             Command::Mark => self::marks($command, $now),
+            Command::Isolate => self::isolated($command, $now),
             Command::Light => Wire::json(Wire::LIGHTS, [
                 'patch' => self::id($command['patch'] ?? null, 'patch', 'A test names a light by the id of its patch.'),
                 'until' => $now + Flicks::fromSeconds(Interval::LightTest->seconds()),
@@ -45,6 +49,28 @@ final class EngineCommands
         return is_string($given) && $given !== '' && strlen($given) <= 26
             ? $given
             : throw InvalidValue::because($field, $message);
+    }
+
+    /** @param  array<string, mixed>  $command */
+    private static function isolated(array $command, int $now): string
+    {
+        $regions = $command['regions'] ?? [];
+        if (! is_array($regions) || count($regions) > self::MAX_REGIONS) {
+            throw InvalidValue::because('regions', 'At most '.self::MAX_REGIONS.' regions are shown alone.');
+        }
+        $show = $command['show'] ?? 'picture';
+        if (! in_array($show, ['picture', 'white', 'guide'], true)) {
+            throw InvalidValue::notOneOf('show', (string) json_encode($show), ['picture', 'white', 'guide']);
+        }
+
+        return Wire::json(Wire::ISOLATE, [
+            'regions' => array_map(
+                static fn (mixed $region): string => self::id($region, 'regions', 'Regions are named by their ids.'),
+                array_values($regions),
+            ),
+            'show' => $show,
+            'until' => $now + Marks::LAST * Flicks::PER_SECOND,
+        ]);
     }
 
     /** @param  array<string, mixed>  $command */

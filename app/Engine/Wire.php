@@ -33,6 +33,9 @@ final class Wire
     /** What is drawn over an output to find one's way on it: output, until, and marks. */
     public const MARKS = 14;
 
+    /** Which regions alone are shown on what they light, until when, and what they show. */
+    public const ISOLATE = 25;
+
     /** What a light is sent in place of the show: its patch, until when, and the test; none ends it. */
     public const LIGHTS = 15;
 

@@ -21,6 +21,7 @@ use Core\Preflight\Finding;
 use Core\Routing\Fitting;
 use Core\Routing\Reach;
 use Core\Show\OutputEditing;
+use Core\Show\RegionEditing;
 use Core\Show\Routing;
 use Core\Timeline\AtEnd;
 use Core\Timeline\PastEnd;
@@ -1433,8 +1434,16 @@ final class OpenApi
                             'channel' => $whole,
                             'rule' => ['type' => 'string', 'enum' => OutputEditing::RULES],
                             'every' => $whole,
+                            'group' => $text,
+                            'into' => $text,
+                            'amount' => $number,
+                            'unit' => ['type' => 'string', 'enum' => RegionEditing::UNITS],
                         ],
                         [
+                            'group',
+                            'into',
+                            'amount',
+                            'unit',
                             'personality',
                             'layers',
                             'protocol',

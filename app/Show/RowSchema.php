@@ -33,6 +33,7 @@ final class RowSchema
         'cue' => Models\Cue::class,
         'page' => Models\Page::class,
         'group' => Models\Group::class,
+        'regionGroup' => Models\RegionGroup::class,
         'server' => Models\Server::class,
         'output' => Models\Output::class,
         'feed' => Models\Feed::class,

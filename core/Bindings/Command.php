@@ -35,6 +35,7 @@ enum Command: string
     case Cards = 'cards';
     case Identify = 'identify';
     case Mark = 'mark';
+    case Isolate = 'isolate';
     case Light = 'light';
     case ClockStep = 'clockStep';
     case Power = 'power';
@@ -70,6 +71,7 @@ enum Command: string
             self::Cards => 'Test card on surfaces',
             self::Identify => 'Name an output on its picture',
             self::Mark => 'Marks over the picture of an output',
+            self::Isolate => 'Show only some regions, or all again',
             self::Light => 'Test of a pixel light',
             self::ClockStep => 'What is fired after a step of the clock',
             self::Power => 'Power of projectors: on, or off',
@@ -128,6 +130,10 @@ enum Command: string
                 Argument::optional('cross', ArgumentType::List, 'crosshair, x and y in px'),
                 Argument::optional('shapes', ArgumentType::List, 'shapes'),
             ],
+            self::Isolate => [
+                Argument::optional('regions', ArgumentType::List, 'regions, by id; all where none are named'),
+                Argument::optional('show', ArgumentType::Text, 'picture, white or guide'),
+            ],
             self::Light => [
                 Argument::required('patch', ArgumentType::Text, 'patch, by id'),
                 Argument::optional('test', ArgumentType::Object, 'test'),
@@ -159,6 +165,7 @@ enum Command: string
             self::Live,
             self::Cards,
             self::Mark,
+            self::Isolate,
             self::Light,
             self::ClockStep,
             self::Send,
@@ -177,7 +184,7 @@ enum Command: string
     /** Whether it is about the whole engine, whatever show is on. */
     public function isOfEngine(): bool
     {
-        return in_array($this, [self::Identify, self::Mark, self::Light, self::ClockStep], true);
+        return in_array($this, [self::Identify, self::Mark, self::Isolate, self::Light, self::ClockStep], true);
     }
 
     /** Whether it switches or tells devices outside. */

@@ -28,6 +28,7 @@ final readonly class Delivery
         'output',
         'feed',
         'region',
+        'regionGroup',
         'mask',
         'point',
         'node',

@@ -46,6 +46,11 @@ final readonly class OutputEditing
         'paint',
         'patch',
         'console',
+        'group',
+        'gather',
+        'nest',
+        'overlap',
+        'fade',
     ];
 
     /**

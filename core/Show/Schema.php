@@ -35,6 +35,7 @@ final class Schema
                 new Kinds\CurveKind(),
                 new Kinds\MarkerKind(),
                 new Kinds\GroupKind(),
+                new Kinds\RegionGroupKind(),
                 new Kinds\PageKind(),
                 new Kinds\CueKind(),
                 new Kinds\ServerKind(),

@@ -4,7 +4,12 @@ declare(strict_types=1);
 
 namespace Tests\Engine;
 
+use App\Engine\EngineCommands;
 use App\Engine\Marks;
+use App\Engine\Wire;
+use Core\Bindings\Command;
+use Core\Units\Flicks;
+use Core\Units\InvalidValue;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -48,5 +53,38 @@ final class MarksTest extends TestCase
     public function test_what_is_beyond_bounds_is_refused_in_words(array $command): void
     {
         self::assertIsString(Marks::of($command));
+    }
+
+    public function test_regions_are_shown_alone_as_they_were_asked_and_nothing_else_is_taken(): void
+    {
+        $told = static function (array $command): array {
+            [[$type, $payload]] = (new Wire())->feed(EngineCommands::frame(Command::Isolate, $command, 1000));
+            self::assertSame(Wire::ISOLATE, $type);
+
+            return (array) json_decode($payload, true);
+        };
+        $until = 1000 + Marks::LAST * Flicks::PER_SECOND;
+        self::assertSame(
+            ['regions' => ['a', 'b'], 'show' => 'white', 'until' => $until],
+            $told(['regions' => ['a', 'b'], 'show' => 'white']),
+        );
+        self::assertSame(['regions' => [], 'show' => 'picture', 'until' => $until], $told([]));
+        foreach (
+            [
+                ['regions' => [7]],
+                ['regions' => [str_repeat('x', 27)]],
+                ['regions' => array_fill(0, 1001, 'a')],
+                ['regions' => 'a'],
+                ['show' => 'black'],
+                ['show' => 1],
+            ] as $bad
+        ) {
+            try {
+                $told($bad);
+                self::fail('was taken: '.json_encode($bad));
+            } catch (InvalidValue $refused) {
+                self::assertSame(array_key_first($bad), $refused->field);
+            }
+        }
     }
 }

@@ -910,6 +910,37 @@ final class OutputsTest extends TestCase
         }
     }
 
+    public function test_regions_are_grouped_overlapped_and_faded_each_as_one_edit(): void
+    {
+        [$a, $b] = [$this->ids['regionOne'], $this->ids['regionTwo']];
+        $made = $this->order(['action' => 'group', 'regions' => [$a, $b], 'name' => 'Front'])
+            ->assertCreated()
+            ->json('createdId');
+        self::assertSame([$made, $made], [$this->row('region', $a)['group'], $this->row('region', $b)['group']]);
+        $this->order(['action' => 'nest', 'group' => $made, 'into' => $made])
+            ->assertStatus(422)
+            ->assertJsonPath('detail', "Front can't lie in itself.");
+        $this->order(['action' => 'gather', 'regions' => [$b], 'into' => ''])->assertCreated();
+        self::assertNull($this->row('region', $b)['group']);
+        // A group that is gone leaves its regions, and comes back with undo.
+        $this->edit([['kind' => 'regionGroup', 'id' => $made, 'op' => 'delete']])->assertCreated();
+        self::assertSame($made, $this->row('region', $a)['group']);
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        self::assertSame('Front', $this->row('regionGroup', $made)['name']);
+        $sources = [$this->row('region', $a)['source'], $this->row('region', $b)['source']];
+        $this->order(['action' => 'overlap', 'regions' => [$a, $b], 'amount' => 60, 'unit' => 'px'])->assertCreated();
+        [$left, $right] = [$this->row('region', $a)['source'], $this->row('region', $b)['source']];
+        self::assertSame(60, $left[0] + $left[2] - $right[0]);
+        $this->order(['action' => 'fade', 'regions' => [$a, $b]])->assertCreated();
+        self::assertEquals(60, $this->row('region', $b)['blend']['left']);
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        $this->ask('POST', "shows/$this->show/undo")->assertOk();
+        self::assertSame($sources, [$this->row('region', $a)['source'], $this->row('region', $b)['source']]);
+        $this->order(['action' => 'overlap', 'regions' => [$a], 'amount' => 60])
+            ->assertStatus(422)
+            ->assertJsonPath('field', 'regions');
+    }
+
     public function test_what_is_no_calibration_is_refused(): void
     {
         $i = $this->ids;

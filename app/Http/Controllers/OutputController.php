@@ -32,6 +32,7 @@ use Core\PixelMap\EmitterMix;
 use Core\PixelMap\Universes;
 use Core\Show\Changes;
 use Core\Show\OutputEditing;
+use Core\Show\RegionEditing;
 use Core\Show\Show as CoreShow;
 use Core\Venue\FixtureChannel;
 use Core\Venue\FixtureType;
@@ -60,6 +61,7 @@ final readonly class OutputController
         $document = $this->rows->document($show);
         $core = $document->show;
         $editing = new OutputEditing($core, $document, Id::make(...));
+        $beside = new RegionEditing($core, $document);
         $called = static function (string $region) use ($core): string {
             $found = $core->delivery->region($region)[0] ?? null;
 
@@ -139,6 +141,31 @@ final readonly class OutputController
                         $body->number('scale', 1),
                     ),
                 ];
+                break;
+            case 'group':
+                [$name, $made] = ['Group regions', Id::make()];
+                $changes = $beside->group($regions(), $text('name'), $made);
+                break;
+            case 'gather':
+                $group = $text('into', '');
+                [$name, $changes] = ['Move regions to a group', $beside->gather($regions(), $group ?: null)];
+                break;
+            case 'nest':
+                $group = $text('into', '');
+                [$name, $changes] = ['Move a group', $beside->nest($text('group'), $group ?: null)];
+                break;
+            case 'overlap':
+                $two = $regions();
+                if (count($two) !== 2) {
+                    throw Problem::refused('regions', 'Two regions overlap: choose two.');
+                }
+                [$name, $changes] = [
+                    'Overlap regions',
+                    $beside->overlap($two[0], $two[1], $body->number('amount'), $text('unit', 'px')),
+                ];
+                break;
+            case 'fade':
+                [$name, $changes] = ['Fade where regions overlap', $beside->fade($regions())];
                 break;
             case 'copy':
                 [$name, $changes] = [

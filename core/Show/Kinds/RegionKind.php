@@ -53,6 +53,7 @@ final readonly class RegionKind implements Kind
             'locked' => ['boolean', false],
             'model' => ['string', ''],
             'modelOf' => ['string', ''],
+            'group' => ['id?', null],
         ];
     }
 

@@ -2058,6 +2058,7 @@ export const viewOf = {
   curve: 'timeline',
   marker: 'timeline',
   group: 'cues',
+  regionGroup: 'outputs',
   page: 'cues',
   cue: 'cues',
   server: 'outputs',

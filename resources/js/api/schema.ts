@@ -3263,7 +3263,7 @@ export interface paths {
                 content: {
                     "application/json": {
                         /** @enum {string} */
-                        action: "put" | "pack" | "split" | "fit" | "pin" | "line" | "bend" | "together" | "copy" | "reset" | "match" | "points" | "found" | "project" | "paint" | "patch" | "console";
+                        action: "put" | "pack" | "split" | "fit" | "pin" | "line" | "bend" | "together" | "copy" | "reset" | "match" | "points" | "found" | "project" | "paint" | "patch" | "console" | "group" | "gather" | "nest" | "overlap" | "fade";
                         personality?: string;
                         layers?: string[];
                         protocol?: string;
@@ -3318,6 +3318,11 @@ export interface paths {
                         /** @enum {string} */
                         rule?: "pack" | "new universe" | "every";
                         every?: number;
+                        group?: string;
+                        into?: string;
+                        amount?: number;
+                        /** @enum {string} */
+                        unit?: "px" | "%" | "mm";
                     };
                 };
             };
@@ -5483,7 +5488,7 @@ export interface components {
         };
         Change: {
             /** @enum {string} */
-            kind: "show" | "panel" | "fixture" | "surface" | "media" | "timeline" | "layer" | "route" | "share" | "lens" | "clip" | "effect" | "curve" | "marker" | "group" | "page" | "cue" | "server" | "output" | "feed" | "region" | "mask" | "rig" | "projector" | "camera" | "point" | "node" | "patch" | "personality" | "control" | "device" | "binding" | "touchItem" | "prop" | "seat" | "variant";
+            kind: "show" | "panel" | "fixture" | "surface" | "media" | "timeline" | "layer" | "route" | "share" | "lens" | "clip" | "effect" | "curve" | "marker" | "group" | "regionGroup" | "page" | "cue" | "server" | "output" | "feed" | "region" | "mask" | "rig" | "projector" | "camera" | "point" | "node" | "patch" | "personality" | "control" | "device" | "binding" | "touchItem" | "prop" | "seat" | "variant";
             id: string;
             /** @enum {string} */
             op: "create" | "update" | "delete";
@@ -6102,6 +6107,15 @@ export interface components {
             as?: string;
         } | {
             /** @enum {string} */
+            action: "isolate";
+            /** @description regions, by id; all where none are named */
+            regions?: unknown[] | null;
+            /** @description picture, white or guide */
+            show?: string | null;
+            stream?: number;
+            as?: string;
+        } | {
+            /** @enum {string} */
             action: "light";
             /** @description patch, by id */
             patch: string;
@@ -6452,6 +6466,12 @@ export interface components {
             name: string;
             colour: string;
         };
+        RegionGroup: {
+            id: string;
+            name: string;
+            order: number;
+            parent: string | null;
+        };
         Page: {
             id: string;
             name: string;
@@ -6548,6 +6568,7 @@ export interface components {
             locked: boolean;
             model: string;
             modelOf: string;
+            group: string | null;
         };
         Mask: {
             id: string;
@@ -6811,6 +6832,7 @@ export interface components {
             curve: components["schemas"]["Curve"][];
             marker: components["schemas"]["Marker"][];
             group: components["schemas"]["Group"][];
+            regionGroup: components["schemas"]["RegionGroup"][];
             page: components["schemas"]["Page"][];
             cue: components["schemas"]["Cue"][];
             server: components["schemas"]["Server"][];

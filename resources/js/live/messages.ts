@@ -14,6 +14,7 @@ export const Frame = {
   trace: 12,
   cues: 13,
   marks: 14,
+  isolate: 25,
   controls: 16,
   feedback: 17,
   touch: 19,
@@ -434,6 +435,13 @@ export interface MarksMessage {
   shapes: { points: [number, number][]; label?: string; fill?: string; grid?: number }[];
 }
 
+/** Which regions alone are shown on what they light, as the picture, white, or the test card of their surface. */
+export interface IsolateMessage {
+  regions: string[];
+  show: 'picture' | 'white' | 'guide';
+  until: number;
+}
+
 /** What the live worker tells the pages that share it. */
 export type FromWorker =
   | {
@@ -450,6 +458,7 @@ export type FromWorker =
   | { type: 'health'; data: Health }
   | { type: 'identify'; data: { output: string; until: number } }
   | { type: 'marks'; data: MarksMessage }
+  | { type: 'isolate'; data: IsolateMessage }
   | { type: 'controls'; data: ControlsMessage }
   | { type: 'feedback'; data: { port: string; data: number[] } }
   | { type: 'touch'; data: { panel: string; shown: Record<string, Record<string, number>> } }

@@ -514,6 +514,11 @@ export class Plan {
     return this.byMasked.get(on) ?? NO_MASKS;
   }
 
+  /** A region by its id. */
+  delivery(region: string): DeliveryPart | undefined {
+    return this.part<DeliveryPart>(`delivery:${region}`);
+  }
+
   /** The regions of an output, in drawing order. */
   deliveries(output: string): [string, DeliveryPart][] {
     if (this.byOutput === null) {

@@ -58,8 +58,12 @@ export class Composer {
     return steps.map((step) => step.text((shot) => this.pictures.nameOf(shot))).join('\n');
   }
 
-  /** Composes one window of a surface's raster and returns it; a scale below 1 makes it smaller. */
-  window(key: string, surface: string, window: Rect, scale = 1): Raster {
+  /**
+   * Composes one window of a surface's raster and returns it; a scale below 1 makes it smaller.
+   *
+   * @param instead of what the surface shows: white, or its test card
+   */
+  window(key: string, surface: string, window: Rect, scale = 1, instead: 'white' | 'guide' | null = null): Raster {
     const raster = this.compositor.begin(
       key,
       Math.max(1, Math.round(window[2] * scale)),
@@ -76,7 +80,7 @@ export class Composer {
         Math.round((whole.height - window[1]) * scale) - top,
       ]);
     }
-    this.draw(this.steps.ofSurface(surface), raster, window, scale);
+    this.draw(this.steps.ofSurface(surface, instead), raster, window, scale);
     return raster;
   }
 

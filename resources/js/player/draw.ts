@@ -1,4 +1,4 @@
-import type { DeliveryPart, Rect } from '../live/messages';
+import type { DeliveryPart, IsolateMessage, Rect } from '../live/messages';
 import type { Plan } from '../live/plan';
 import type { ShowPlayback } from '../live/playback';
 import { Composer } from './compose';
@@ -22,6 +22,8 @@ export class OutputDrawer {
   late = false;
   /** Until when, in engine time, the card is shown by which the output is recognised. */
   identifiedUntil = 0;
+  /** Which regions alone are shown on what they light. */
+  isolated: IsolateMessage | null = null;
 
   constructor(
     private readonly canvas: { width: number; height: number },
@@ -63,6 +65,19 @@ export class OutputDrawer {
     return size === undefined ? scale : Math.min(1, Math.max(scale, 64 / Math.max(size.width, size.height)));
   }
 
+  /**
+   * Whether a region is shown while some are shown alone: the others on their outputs and on their surfaces are dark.
+   */
+  private shows(plan: Plan, id: string, region: DeliveryPart, engine: number): boolean {
+    const { isolated, output } = this;
+    if (isolated === null || isolated.regions.length === 0 || engine >= isolated.until) return true;
+    const alone = isolated.regions.map((one) => plan.delivery(one));
+    return (
+      isolated.regions.includes(id) ||
+      !alone.some((one) => one !== undefined && (one.output === output || one.surface === region.surface))
+    );
+  }
+
   draw(now: number): Report {
     const { compositor, composer } = this;
     const on = this.playback();
@@ -95,7 +110,12 @@ export class OutputDrawer {
     const [light, black, gamma] = [raster.light ?? WHITE, raster.black ?? 0, raster.gamma ?? 2.2];
     const over = plan.masks(this.output);
     const tiles: { raster: Raster; window: Rect; place: Rect; tile: Rect; key: string; how: Warped | null }[] = [];
+    const instead =
+      this.isolated === null || engine >= this.isolated.until || this.isolated.show === 'picture'
+        ? null
+        : this.isolated.show;
     for (const [id, region] of plan.deliveries(this.output)) {
+      if (!this.shows(plan, id, region, engine)) continue;
       const [sx, sy, w, h] = region.source;
       const within = plan.masks(region.surface);
       const [shares, lift] = [plan.shares(id, 'blend'), plan.shares(id, 'lift')];
@@ -134,7 +154,13 @@ export class OutputDrawer {
           const key = `${id} ${x} ${y}`;
           const window: Rect = [sx + x - margin, sy + y - margin, tw + 2 * margin, th + 2 * margin];
           tiles.push({
-            raster: composer.window(key, region.surface, window, this.smaller(scale, region, plan)),
+            raster: composer.window(
+              key,
+              region.surface,
+              window,
+              this.smaller(scale, region, plan),
+              this.isolated?.regions.includes(id) === true ? instead : null,
+            ),
             window,
             place: [region.place[0] + x, region.place[1] + y, tw, th],
             tile: [sx + x, sy + y, tw, th],

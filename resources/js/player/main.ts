@@ -47,6 +47,10 @@ live.on('marks', (message) => {
   if (message.output === output) marks.tell(message);
 });
 
+live.on('isolate', (message) => {
+  if (drawer instanceof OutputDrawer) drawer.isolated = message;
+});
+
 addEventListener('error', (event) => {
   error = event.message;
 });

@@ -108,13 +108,22 @@ export class Steps {
     [this.playback, this.plan, this.engine] = [playback, plan, engine];
   }
 
-  /** Those of a surface. They hold until others are asked for. */
-  ofSurface(surface: string): readonly DrawStep[] {
+  /**
+   * Those of a surface. They hold until others are asked for.
+   *
+   * @param instead of what it shows: white, or its test card
+   */
+  ofSurface(surface: string, instead: 'white' | 'guide' | null = null): readonly DrawStep[] {
     const { plan, playback } = this;
     this.made = 0;
     if (plan !== null && playback !== null) {
-      this.layers(plan, playback, plan.contributions(surface), true);
       const part = plan.surface(surface);
+      if (instead !== null) {
+        if (part !== undefined && instead === 'white') this.plain('white', part.width, part.height);
+        else if (part !== undefined) this.pictures.note(this.testCard(`card ${surface}`, part).shot, '');
+        return this.list();
+      }
+      this.layers(plan, playback, plan.contributions(surface), true);
       if (part !== undefined && playback.cards.has(surface)) this.card(surface, part);
     }
     return this.list();
@@ -157,14 +166,21 @@ export class Steps {
   /** A test card that is put up, and a bar that runs across it, so that a frozen picture is seen to be one. */
   private card(surface: string, { width, height, name }: SurfacePart) {
     this.pictures.note(this.testCard(`card ${surface}`, { width, height, name }).shot, '');
-    const step = this.next();
     const bar = Math.max(2, width / 96);
-    Object.assign(step.shot, {
-      key: 'card bar',
-      media: { kind: 'solid', name: 'Bar', colour: [255, 255, 255] } satisfies MediaPart,
-    });
+    const step = this.plain('card bar', bar, height);
     step.look.opacity = 0.85;
-    step.matrix.set([bar, 0, ((this.engine % RUN) / RUN) * (width + bar) - bar, 0, height, 0, 0, 0, 1]);
+    step.matrix[2] = ((this.engine % RUN) / RUN) * (width + bar) - bar;
+  }
+
+  /** A white rectangle in the corner. */
+  private plain(key: string, width: number, height: number): DrawStep {
+    const step = this.next();
+    Object.assign(step.shot, {
+      key,
+      media: { kind: 'solid', name: 'White', colour: [255, 255, 255] } satisfies MediaPart,
+    });
+    step.matrix.set([width, 0, 0, 0, height, 0, 0, 0, 1]);
+    return step;
   }
 
   /** @param reach whether each is carried from its pane to the surface */

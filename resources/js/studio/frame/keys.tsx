@@ -57,6 +57,8 @@ const ofView: Record<string, [string, string][]> = {
     ['Wheel, +, −', 'zoom; 0 fits'],
     ['← → ↑ ↓', 'move a region, corner, point or node by a pixel (Shift: ten, Alt: a tenth)'],
     ['Ctrl+A', 'choose all regions of the output'],
+    ['N, Shift+N', 'the next region of the list, the one before'],
+    ['O', 'only these on the real outputs, or all again'],
     ['Ctrl+Enter', 'take the region that has the focus, too'],
     ['Double-click in Warp', 'a line more each way'],
     ['N in Alignment', 'the next point'],
@@ -148,6 +150,10 @@ export function useKeys() {
       if (event.key === ' ' && !onButton) return act(playOrHold);
       if (key === 'g') return act(() => command({ action: 'go' }));
       if (key === 't') return act(tapTempo);
+      if (get().view === 'outputs') {
+        if (key === 'n') document.dispatchEvent(new CustomEvent('kite-step', { detail: event.shiftKey ? -1 : 1 }));
+        if (key === 'o') return act(() => document.dispatchEvent(new CustomEvent('kite-alone')));
+      }
       if (get().view === 'timeline') {
         if (event.key === '/') return act(split);
         if (key === 'r') return act(() => set((s) => ({ ripple: !s.ripple })));

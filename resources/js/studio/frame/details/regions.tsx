@@ -1,7 +1,7 @@
 import { Checkbox, SegmentedControl, Select } from '@mantine/core';
 import { useState } from 'react';
 import { http, type RowOf } from '../../../api/client';
-import { Figures, NumberField, NumbersField, PlacesField } from '../../fields/fields';
+import { Figures, NameField, NumberField, NumbersField, PlacesField } from '../../fields/fields';
 import { useRow, useRows, useShow } from '../../hooks';
 import { edit, outputs as order, remove, select, update } from '../../store';
 import { useTask } from '../../tasks';
@@ -275,6 +275,7 @@ export function RegionDetails({ id }: { id: string }) {
           onChange={(v) => change(withFade(row, 'curve', v))}
         />
       </div>
+      <GroupOf rows={[row]} />
       {output !== undefined && <Tests output={output.id} points={corners as number[][]} label={name} />}
       <h3>Totals</h3>
       <Figures
@@ -286,6 +287,102 @@ export function RegionDetails({ id }: { id: string }) {
       />
       <Findings kind="region" id={id} />
       <Remove kind="region" id={id} name={`the region of ${surface?.name ?? 'a surface'}`} />
+    </>
+  );
+}
+
+/** The group that regions lie in, another one, or a new one. */
+function GroupOf({ rows }: { rows: readonly Region[] }) {
+  const groups = useRows('regionGroup');
+  const [naming, setNaming] = useState(false);
+  const ids = rows.map((r) => r.id);
+  const known = (r: Region) => (groups.some((g) => g.id === r.group) ? (r.group ?? '') : '');
+  const common = new Set(rows.map(known));
+  const one = groups.find((g) => common.size === 1 && common.has(g.id));
+  return (
+    <>
+      <h3>Group</h3>
+      <Select
+        aria-label="Group"
+        placeholder={common.size > 1 ? 'mixed' : undefined}
+        allowDeselect={false}
+        searchable
+        value={common.size > 1 ? null : ([...common][0] ?? '')}
+        data={[{ value: '', label: 'none' }, ...groups.map((g) => ({ value: g.id, label: g.name }))]}
+        onChange={(into) => into !== null && void order({ action: 'gather', regions: ids, into })}
+      />
+      {naming ? (
+        <NameField
+          label="Name of the new group"
+          autoFocus
+          value=""
+          onChange={(name) => order({ action: 'group', regions: ids, name }).then(() => setNaming(false))}
+        />
+      ) : (
+        <p style={{ display: 'flex', gap: 6, margin: '8px 0', flexWrap: 'wrap' }}>
+          <button type="button" className="plain" onClick={() => setNaming(true)}>
+            New group
+          </button>
+        </p>
+      )}
+      {one !== undefined && (
+        <div className="row2">
+          <NameField
+            label="Its name"
+            value={one.name}
+            onChange={(name) => edit(`Rename ${one.name}`, [update('regionGroup', one, { name })])}
+          />
+          <Select
+            label="Lies in"
+            allowDeselect={false}
+            value={groups.some((g) => g.id === one.parent) ? (one.parent ?? '') : ''}
+            data={[
+              { value: '', label: 'none' },
+              ...groups.filter((g) => g.id !== one.id).map((g) => ({ value: g.id, label: g.name })),
+            ]}
+            onChange={(into) => into !== null && void order({ action: 'nest', group: one.id, into })}
+          />
+        </div>
+      )}
+    </>
+  );
+}
+
+/** How much two regions beside one another share, and fades where any of them overlap. */
+function Overlap({ rows }: { rows: readonly Region[] }) {
+  const [unit, setUnit] = useState<'px' | '%' | 'mm'>('px');
+  const [told, setTold] = useState(0);
+  const ids = rows.map((r) => r.id);
+  return (
+    <>
+      <h3>Overlap</h3>
+      {rows.length === 2 && (
+        <div className="row2">
+          <NumberField
+            label="Shared"
+            unit={unit}
+            digits={unit === 'px' ? 0 : 1}
+            value={told}
+            hint="Both grow, and fade over it"
+            onChange={async (amount) => {
+              if ((await order({ action: 'overlap', regions: ids, amount, unit })) !== null) setTold(amount);
+            }}
+          />
+          <SegmentedControl
+            aria-label="Unit of the overlap"
+            size="xs"
+            mt={24}
+            data={['px', '%', 'mm']}
+            value={unit}
+            onChange={(v) => setUnit(v as typeof unit)}
+          />
+        </div>
+      )}
+      <p style={{ margin: '8px 0' }}>
+        <button type="button" className="plain" onClick={() => void order({ action: 'fade', regions: ids })}>
+          Fade where they overlap
+        </button>
+      </p>
     </>
   );
 }
@@ -348,6 +445,7 @@ export function RegionsDetails({ ids }: { ids: readonly string[] }) {
           rows.map((r) => r.output),
         )}
       </span>
+      <GroupOf rows={rows} />
       <h3>Position on output</h3>
       <div className="row2">
         {number(
@@ -413,6 +511,7 @@ export function RegionsDetails({ ids }: { ids: readonly string[] }) {
           2,
         )}
       </div>
+      <Overlap rows={rows} />
       <p>
         <button
           type="button"

@@ -20,6 +20,7 @@ import { MaskBoard } from './MaskBoard';
 import { MatchDialog } from './MatchDialog';
 import { PackDialog } from './PackDialog';
 import { Raster } from './Raster';
+import { RegionList } from './RegionList';
 import { SeamPanel } from './SeamPanel';
 
 export type Tool = 'place' | 'shape' | 'mask' | 'align' | 'lights';
@@ -51,6 +52,7 @@ export function Outputs() {
   const [seam, setSeam] = useState(false);
   const [packing, setPacking] = useState(false);
   const [matching, setMatching] = useState(false);
+  const [listed, setListed] = useState(true);
   const file = useRef<HTMLInputElement>(null);
   const calibration = useRef<HTMLInputElement>(null);
   const last = useRef<string | undefined>(undefined);
@@ -160,6 +162,15 @@ export function Outputs() {
         )}
         {output !== undefined && (
           <>
+            <button
+              type="button"
+              className="plain"
+              aria-pressed={listed}
+              title="All regions in their groups"
+              onClick={() => setListed((v) => !v)}
+            >
+              Regions
+            </button>
             <button
               type="button"
               className="plain"
@@ -306,13 +317,10 @@ export function Outputs() {
         <MaskBoard key={`${output.id} ${surface}`} output={output} surface={surface} region={region} />
       ) : (
         <div
-          style={{
-            display: 'grid',
-            gridTemplateRows: seam && surface !== undefined ? '1fr 220px' : '1fr',
-            flex: 1,
-            minHeight: 0,
-          }}
+          className={listed ? 'raster-and-list listed' : 'raster-and-list'}
+          style={{ gridTemplateRows: seam && surface !== undefined ? '1fr 220px' : '1fr' }}
         >
+          {listed && <RegionList />}
           <Raster
             key={output.id}
             output={output}
