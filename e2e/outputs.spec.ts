@@ -673,6 +673,22 @@ test('points are moved from a page for a phone, and a calibration goes out and c
   await expect
     .poll(() => player.evaluate(() => (document.querySelector('svg[data-marks]') as SVGElement | null)?.dataset.marks))
     .toBe(`0 ${shown}`);
+  // So are the corners of any region of an output, and its points where it is bent.
+  await phone.goto(`${kite.address}/align/${LED}`);
+  await phone.getByLabel('Region').selectOption({ label: 'Wall' });
+  await expect(phone.getByRole('heading', { name: 'Wall on LED' })).toBeVisible();
+  const corner = async () => (await rows('region')).find((r) => r.id === id(40))?.pin ?? [];
+  const pinned = (await corner())[2] ?? 0;
+  await phone.getByRole('button', { name: 'Next point' }).click();
+  await phone.getByRole('button', { name: 'Steps of 10 px' }).click();
+  for (const way of ['Right', 'Right', 'Left', 'Right']) await phone.getByRole('button', { name: way }).click();
+  await expect.poll(async () => ((await corner())[2] ?? 0) - pinned).toBeCloseTo(20, 6);
+  await kite.api(`shows/${show}/outputs`, { action: 'line', region: id(40), way: 'column', at: 0.5 });
+  await expect(phone.getByRole('option', { name: 'Point 2, 1' })).toBeAttached();
+  await phone.getByLabel('Point', { exact: true }).selectOption('Point 2, 2');
+  await phone.getByRole('button', { name: 'Up' }).click();
+  await until('the bend', async () => ((await rows('region')).find((r) => r.id === id(40))?.points.length ?? 0) > 0);
+  await kite.api(`shows/${show}/outputs`, { action: 'reset', regions: [id(40)], what: 'all' });
   await phone.close();
   await open(ONE);
   await button(/^House front at/).click();

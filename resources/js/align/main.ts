@@ -3,25 +3,87 @@ import { Live } from '../live/client';
 import { button, choice, column, grid, heading, showOnAir, status } from '../theme/page';
 
 /**
- * A page for a phone or a tablet, for standing where the side is seen that is aligned: the points of one projector, named by the last
- * part of the address, are moved on its real projection by large keys.
+ * A page for a phone or a tablet, for standing where the side is seen that is worked on: the points of one projector, or
+ * the corners and points of a region, or of all regions of an output, named by the last part of the address, are moved on
+ * the real projection by large keys.
  */
-const projector = decodeURIComponent(location.pathname.split('/').filter(Boolean).pop() ?? '');
+const named = decodeURIComponent(location.pathname.split('/').filter(Boolean).pop() ?? '');
 const live = new Live();
 let show: ShowDocument | null = null;
 let chosen = '';
+/** The region whose corners are moved, where the address names none. */
+let piece = named;
 let step = 1;
-/** Where the chosen point was put that the show does not have there yet. */
+/** Where the chosen one was put that the show does not have there yet. */
 let pending: [number, number] | null = null;
 
-const page = column(560);
+type Place = [number, number];
 
-const points = () => show?.rows.point.filter((p) => p.projector === projector) ?? [];
-const point = () => points().find((p) => p.id === chosen) ?? points()[0];
-const output = () => show?.rows.feed.find((f) => f.projector === projector)?.output;
-const placeOf = (id: string) =>
-  (show?.computed.points[id]?.found ?? show?.computed.points[id]?.expected ?? null) as [number, number] | null;
-const here = () => pending ?? (point() === undefined ? null : placeOf((point() as Schemas['Point']).id));
+/** Something that is moved: where it is, and what moves it. */
+interface Spot {
+  id: string;
+  name: string;
+  at: Place | null;
+  put(to: Place, from: Place): Record<string, unknown>;
+}
+
+const page = column(560);
+const CORNERS = ['Top left corner', 'Top right corner', 'Bottom right corner', 'Bottom left corner'];
+
+const regions = () => show?.rows.region.filter((r) => r.id === named || r.output === named) ?? [];
+const region = () => regions().find((r) => r.id === piece) ?? regions()[0];
+const regionName = (r: { surface: string } | undefined) =>
+  show?.rows.surface.find((s) => s.id === r?.surface)?.name ?? 'a removed surface';
+const output = () => region()?.output ?? show?.rows.feed.find((f) => f.projector === named)?.output;
+
+/** The points of the projector that the address names. */
+function points(): Spot[] {
+  return (show?.rows.point ?? [])
+    .filter((p) => p.projector === named)
+    .map((p) => {
+      const figures = show?.computed.points[p.id];
+      return {
+        id: p.id,
+        name: `${figures?.found == null ? '○' : '●'} ${p.name}`,
+        at: (figures?.found ?? figures?.expected ?? null) as Place | null,
+        put: ([x, y]: Place) => ({ action: 'found', region: p.id, to: { x, y } }),
+      };
+    });
+}
+
+/** Corners of a region, and the points of its bend between them. */
+function bends(): Spot[] {
+  const of = region();
+  const figures = show?.computed.regions[of?.id ?? ''] as Schemas['RegionFigures'] | undefined;
+  if (of === undefined || figures === undefined) return [];
+  const by = (action: string, i: number) => (to: Place, from: Place) => ({
+    action,
+    region: of.id,
+    by: { [i]: [to[0] - from[0], to[1] - from[1]] },
+  });
+  const across = 3 * (of.columns.length - 1) + 1;
+  const down = figures.lattice.length / Math.max(1, across);
+  const anchors = figures.lattice.flatMap((place, i): Spot[] => {
+    const [r, c] = [Math.floor(i / across), i % across];
+    const isCorner = (r === 0 || r === down - 1) && (c === 0 || c === across - 1);
+    return r % 3 !== 0 || c % 3 !== 0 || isCorner
+      ? []
+      : [{ id: `p${i}`, name: `Point ${c / 3 + 1}, ${r / 3 + 1}`, at: place as Place, put: by('bend', i) }];
+  });
+  return [
+    ...figures.corners.map((place, i) => ({
+      id: `c${i}`,
+      name: CORNERS[i] ?? '',
+      at: place as Place,
+      put: by('pin', i),
+    })),
+    ...anchors,
+  ];
+}
+
+const spots = () => (region() === undefined ? points() : bends());
+const spot = () => spots().find((s) => s.id === chosen) ?? spots()[0];
+const here = () => pending ?? spot()?.at ?? null;
 
 async function post(path: string, body: unknown): Promise<void> {
   const answer = await fetch(`/api/shows/${show?.id}/${path}`, {
@@ -29,7 +91,7 @@ async function post(path: string, body: unknown): Promise<void> {
     headers: { 'Content-Type': 'application/json' },
     body: JSON.stringify(body),
   });
-  if (!answer.ok) said.textContent = ((await answer.json()) as { detail?: string }).detail ?? 'Not done.';
+  said.textContent = answer.ok ? '' : (((await answer.json()) as { detail?: string }).detail ?? 'Not done.');
 }
 
 async function load() {
@@ -45,40 +107,64 @@ function mark() {
 
 let sending = Promise.resolve();
 function move(dx: number, dy: number) {
-  const [of, from] = [point(), here()];
+  const [of, from] = [spot(), here()];
   if (of === undefined || from === null) return;
-  const to: [number, number] = [
-    Math.round((from[0] + dx * step) * 1000) / 1000,
-    Math.round((from[1] + dy * step) * 1000) / 1000,
-  ];
+  const thousandth = (v: number) => Math.round(v * 1000) / 1000;
+  const to: Place = [thousandth(from[0] + dx * step), thousandth(from[1] + dy * step)];
   pending = to;
   draw();
   mark();
   sending = sending
-    .then(() => post('outputs', { action: 'found', region: of.id, to: { x: to[0], y: to[1] } }))
+    .then(() => post('outputs', of.put(to, from)))
     .then(async () => {
       if (pending !== to) return;
       await load();
       if (pending === to) pending = null;
+      draw();
+      mark();
     });
+}
+
+/** Takes another one to be moved. */
+function take(id: string) {
+  chosen = id;
+  pending = null;
+  draw();
+  mark();
 }
 
 const said = status();
 
 function draw() {
-  const of = show?.rows.projector.find((p) => p.id === projector);
-  const title = heading(of?.name ?? 'This projector is not in the show');
-  const now = point();
+  const of = show?.rows.projector.find((p) => p.id === named);
+  const on = show?.rows.output.find((o) => o.id === output());
+  const now = spot();
   const at = here();
-  const options = points().map(
-    (p) => [`${show?.computed.points[p.id]?.found === null ? '○' : '●'} ${p.name}`, p.id] as const,
+  const title = heading(
+    region() === undefined
+      ? (of?.name ?? 'This projector, region or output is not in the show')
+      : `${regionName(region())} on ${on?.name ?? 'a removed output'}`,
   );
-  const pick = choice('Point', options, now?.id, (id) => {
-    chosen = id;
-    pending = null;
-    draw();
-    mark();
-  });
+  const pieces =
+    regions().length < 2
+      ? []
+      : [
+          choice(
+            'Region',
+            regions().map((r) => [regionName(r), r.id] as const),
+            region()?.id,
+            (id) => {
+              piece = id;
+              take('');
+            },
+          ),
+        ];
+  const pick = choice(
+    'Point',
+    spots().map((s) => [s.name, s.id] as const),
+    now?.id,
+    take,
+  );
   const where = document.createElement('output');
   where.textContent = at === null ? 'not before the projector' : `${at[0].toFixed(1)}, ${at[1].toFixed(1)} px`;
   Object.assign(where.style, { fontFamily: 'monospace', fontSize: '28px', textAlign: 'center' });
@@ -88,7 +174,9 @@ function draw() {
     button('↑', 'Up', () => move(0, -1)),
     document.createElement('span'),
     button('←', 'Left', () => move(-1, 0)),
-    button('●', 'It is there', () => move(0, 0)),
+    button('●', region() === undefined ? 'It is there' : 'Show it', () =>
+      region() === undefined ? move(0, 0) : mark(),
+    ),
     button('→', 'Right', () => move(1, 0)),
     document.createElement('span'),
     button('↓', 'Down', () => move(0, 1)),
@@ -109,13 +197,10 @@ function draw() {
     ),
   );
   const next = button('Next point', 'Next point', () => {
-    const all = points();
-    chosen = all[(all.findIndex((p) => p.id === now?.id) + 1) % Math.max(1, all.length)]?.id ?? '';
-    pending = null;
-    draw();
-    mark();
+    const all = spots();
+    take(all[(all.findIndex((s) => s.id === now?.id) + 1) % Math.max(1, all.length)]?.id ?? '');
   });
-  page.replaceChildren(title, pick, where, pad, steps, next, said);
+  page.replaceChildren(title, ...pieces, pick, where, pad, steps, next, said);
 }
 
 live.on('revision', () => {

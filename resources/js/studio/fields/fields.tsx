@@ -106,6 +106,7 @@ function Typed({
         void done();
       }}
       onKeyDown={onKey}
+      rightSectionWidth={unit === undefined || unit === '' ? undefined : 14 + 7.5 * unit.length}
       rightSection={
         unit === undefined || unit === '' ? undefined : (
           <span className="dim mono" style={{ fontSize: 12 }}>

@@ -242,6 +242,15 @@ export function RegionDetails({ id }: { id: string }) {
         >
           Unpin
         </button>
+        <a
+          className="plain"
+          href={`/align/${id}`}
+          target="_blank"
+          rel="noreferrer"
+          title="Its corners and points, moved from a phone"
+        >
+          On a phone
+        </a>
       </div>
       {others.length > 0 && (
         <Select

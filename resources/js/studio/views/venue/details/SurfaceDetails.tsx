@@ -83,11 +83,7 @@ function FaceShape({ row, figures }: { row: RowOf<'surface'>; figures: Schemas['
         />
       </div>
       {row.kind === 'drums' && (
-        <NameField
-          label="Tiers (radius × height; …)"
-          value={String(shape.tiers ?? '2 × 3; 1.5 × 2')}
-          onChange={(v) => change('tiers', v)}
-        />
+        <Tiers text={String(shape.tiers ?? '2 × 3; 1.5 × 2')} change={(tiers) => change('tiers', tiers)} />
       )}
       {row.kind === 'dome' && (
         <Switch
@@ -122,6 +118,64 @@ function FaceShape({ row, figures }: { row: RowOf<'surface'>; figures: Schemas['
       <LightOn id={row.id} />
       <TakeAway row={row} />
     </>
+  );
+}
+
+/** Drums that stand on one another, the uppermost first: diameter or radius, and height of each, in any unit. */
+function Tiers({ text, change }: { text: string; change: (text: string) => unknown }) {
+  const tiers = text.split(';').map((tier) => {
+    const [radius = 0, height = 0] = tier.split(/[×x*]/).map(Number);
+    return { radius, height };
+  });
+  const write = (next: typeof tiers) => {
+    const metres = (v: number) => String(Number(v.toFixed(6)));
+    return change(next.map(({ radius, height }) => `${metres(radius)} × ${metres(height)}`).join('; '));
+  };
+  const set = (i: number, fields: Partial<(typeof tiers)[number]>) =>
+    write(tiers.map((tier, k) => (k === i ? { ...tier, ...fields } : tier)));
+  return (
+    <fieldset className="tiers">
+      <legend>Tiers</legend>
+      {[...tiers.keys()].reverse().map((i) => {
+        const { radius = 0, height = 0 } = tiers[i] ?? {};
+        const field = (label: string, value: number, onChange: (v: number) => unknown) => (
+          <NumberField
+            label={i === tiers.length - 1 ? label : ''}
+            aria-label={`${label} of tier ${i + 1}`}
+            unit="m"
+            value={value}
+            onChange={onChange}
+          />
+        );
+        return (
+          <div key={i} className="tier">
+            <span className="mono dim">{i + 1}</span>
+            {field('Diameter', 2 * radius, (v) => set(i, { radius: v / 2 }))}
+            {field('Radius', radius, (v) => set(i, { radius: v }))}
+            {field('Height', height, (v) => set(i, { height: v }))}
+            <button
+              type="button"
+              className="plain"
+              aria-label={`Remove tier ${i + 1}`}
+              disabled={tiers.length === 1}
+              onClick={() => void write(tiers.filter((_, k) => k !== i))}
+            >
+              ×
+            </button>
+          </div>
+        );
+      })}
+      <button
+        type="button"
+        className="plain"
+        onClick={() => {
+          const top = tiers[tiers.length - 1] ?? { radius: 2, height: 1 };
+          void write([...tiers, { radius: 0.75 * top.radius, height: top.height }]);
+        }}
+      >
+        Add a tier on top
+      </button>
+    </fieldset>
   );
 }
 
