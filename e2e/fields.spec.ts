@@ -238,7 +238,7 @@ test('a percent field says what a sign and a per cent do, and a wrong text is po
   await field.press('Enter');
   await expect(field).toHaveValue('50');
   await field.fill('+10%');
-  await expect(details().getByText('+10% of the present 50 %')).toBeVisible();
+  await expect(details().getByText('= 55 %')).toBeVisible();
   await field.press('Enter');
   await expect(field).toHaveValue('55');
   await field.fill('50% * 50%');
@@ -249,6 +249,35 @@ test('a percent field says what a sign and a per cent do, and a wrong text is po
   await expect(details().getByText('"furlongs" is no unit that is known here. (at character 4)')).toBeVisible();
   await field.press('Escape');
   await expect(field).toHaveValue('25');
+  // By its label: three pixels a step, to the right more; with Alt a tenth of that. One drag is one step of undo.
+  const label = details().locator('.scrub', { hasText: /^Transmission$/ });
+  const drag = async (by: number) => {
+    const box = await label.boundingBox();
+    if (box === null) throw new Error('There is no label.');
+    await page.mouse.move(box.x + 5, box.y + 5);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 5 + by / 2, box.y + 5);
+    await page.mouse.move(box.x + 5 + by, box.y + 5, { steps: 3 });
+    await page.mouse.up();
+  };
+  await field.blur();
+  await drag(30);
+  await expect(field).toHaveValue('35');
+  await expect(field).not.toBeFocused();
+  await page.keyboard.down('Alt');
+  await drag(-30);
+  await page.keyboard.up('Alt');
+  await expect(field).toHaveValue('34');
+  await page.keyboard.press('Control+z');
+  await expect(field).toHaveValue('35');
+  await page.keyboard.press('Control+z');
+  await expect(field).toHaveValue('25');
+  // A press on it goes into the field, as on any label.
+  await label.click();
+  await expect(field).toBeFocused();
+  await field.fill('-=5');
+  await expect(details().getByText('= 20 %')).toBeVisible();
+  await field.press('Escape');
   const density = details().getByLabel('Density', { exact: true });
   await density.fill('2,5');
   await density.press('Enter');

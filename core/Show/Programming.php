@@ -279,10 +279,10 @@ final readonly class Programming
     }
 
     /**
-     * Gives keyframes of any values what is typed, each from what it is: +5, −10%, *2, =0. Kept within their ranges.
+     * Gives keyframes of any values what is typed, each from what it is: +5, -=5, −10%, *2; or 0. Kept within their ranges.
      *
      * @param  list<array{curve: string, t: int}>  $keys
-     * @param  string  $text  as Arithmetic::from() reads it, in the unit in which each value is shown
+     * @param  string  $text  as Arithmetic::evaluate() reads it, in the unit in which each value is shown
      * @return list<Change>
      */
     public function valueKeys(array $keys, string $text): array
@@ -299,7 +299,7 @@ final readonly class Programming
             $set = array_map(static function (Keyframe $key) use ($property, $text): Keyframe {
                 try {
                     $value =
-                        Arithmetic::from($key->value * $property->scale, $text, $property->unit) / $property->scale;
+                        Arithmetic::evaluate($text, $property->unit, $key->value * $property->scale) / $property->scale;
                 } catch (ArithmeticError $error) {
                     throw InvalidValue::because('text', $error->getMessage());
                 }

@@ -85,10 +85,12 @@ final class Arithmetic
     }
 
     /**
+     * What a typed text comes to, by one rule for every field: a number takes the place of what is there, also a
+     * negative one. A leading +, * or / is relative to what is there, as are += -= *= and /=; +10% and -10% change it
+     * by its own part. =7 is 7.
+     *
      * @param  string  $unit  the field's unit, one of units()
-     * @param  float|null  $present  the present value in that unit, to which `+5`, `*0.5`, `/2`, `+10%` and `-10%`
-     *     refer as from() reads
-     *   them; any other leading minus is that of a negative number, as `=7` is 7
+     * @param  float|null  $present  the present value in that unit; null where there is none to refer to
      * @return float the result in the field's unit
      *
      * @throws ArithmeticError pointing at the character
@@ -116,44 +118,26 @@ final class Arithmetic
         if ($present !== null && preg_match('/^\s*([+-])\s*('.self::NUMBER.')\s*%\s*$/', $text, $m) === 1) {
             return self::finite($present + (($m[1] === '-' ? -1 : 1) * $present * (float) $m[2]) / 100);
         }
-        if ($present !== null && preg_match('/^\s*[=+*\/]/', $text) === 1) {
-            return self::from($present, $text, $unit);
+        if ($present !== null && preg_match('/^(\s*(?:([+*\/-])\s*=|([=+*\/])))(.*)$/s', $text, $m) === 1) {
+            try {
+                return self::finite(self::relative($present, $m[2] ?: $m[3], $m[4], $unit));
+            } catch (ArithmeticError $error) {
+                throw ArithmeticError::at($error->at + mb_strlen($m[1]), $error->getMessage());
+            }
         }
 
         return (new self($text, $kind, $worth))->result();
     }
 
-    /**
-     * What is typed for several values at once, of one of them: a leading + or − adds to what is there, * and /
-     * multiply and divide it, +10% and −10% change it by its own part, and a number, or one with = before it for a
-     * negative one, takes its place.
-     *
-     * @param  float  $present  in the field's unit
-     * @return float the result in the field's unit
-     *
-     * @throws ArithmeticError pointing at the character
-     */
-    public static function from(float $present, string $text, string $unit = ''): float
+    private static function relative(float $present, string $sign, string $text, string $unit): float
     {
-        if (preg_match('/^(\s*)([=+*\/×·÷−–-])(.*)$/us', $text, $m) !== 1) {
-            return self::evaluate($text, $unit);
-        }
-        if (preg_match('/^\s*'.self::NUMBER.'\s*%\s*$/', $m[3]) === 1 && preg_match('/[+−–-]/u', $m[2]) === 1) {
-            return self::evaluate($text, $unit, $present);
-        }
-        try {
-            return self::finite(
-                match ($m[2]) {
-                    '=' => self::evaluate($m[3], $unit),
-                    '+' => $present + self::evaluate($m[3], $unit),
-                    '*', '×', '·' => $present * self::evaluate($m[3]),
-                    '/', '÷' => $present / self::divisor(self::evaluate($m[3])),
-                    default => $present - self::evaluate($m[3], $unit),
-                },
-            );
-        } catch (ArithmeticError $error) {
-            throw ArithmeticError::at($error->at + mb_strlen($m[1]) + 1, $error->getMessage());
-        }
+        return match ($sign) {
+            '=' => self::evaluate($text, $unit),
+            '+' => $present + self::evaluate($text, $unit),
+            '*' => $present * self::evaluate($text),
+            '/' => $present / self::divisor(self::evaluate($text)),
+            default => $present - self::evaluate($text, $unit),
+        };
     }
 
     private static function divisor(float $value): float

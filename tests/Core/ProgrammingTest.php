@@ -404,7 +404,7 @@ final class ProgrammingTest extends TestCase
         // They are 0, 1 and 0.5, shown as 0, 100 and 50 %.
         self::assertEquals([0, 0.5, 0.25], $is('*0.5'));
         self::assertEquals([0.1, 1, 0.6], $is('+10'));
-        self::assertEquals([0, 0.75, 0.25], $is('−25'));
+        self::assertEquals([0, 0.75, 0.25], $is('−=25'));
         self::assertEquals([0, 0.9, 0.45], $is('-10%'));
         self::assertEquals([0.25, 0.25, 0.25], $is('=100/4'));
         self::assertEquals([0.3, 0.3, 0.3], $is('30'));

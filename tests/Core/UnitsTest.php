@@ -278,31 +278,38 @@ final class UnitsTest extends TestCase
         ];
     }
 
-    public function test_what_is_typed_for_several_is_worked_out_from_each(): void
+    public function test_what_is_typed_is_worked_out_from_what_is_there_by_one_rule(): void
     {
         foreach (
             [
                 [50, '+5', '', 55],
-                [50, '-5', '', 45],
-                [50, '−5', '', 45],
+                [50, '+=5', '', 55],
+                [50, '-5', '', -5],
+                [50, '−5', '', -5],
+                [50, '-=5', '', 45],
+                [50, ' − = 5', '', 45],
+                [50, '-=-5', '', 55],
                 [50, '*2', '', 100],
+                [50, '*= 2', '', 100],
                 [50, '× 1/2', '', 25],
                 [50, '/4', '', 12.5],
-                [50, '÷4', '', 12.5],
+                [50, '÷=4', '', 12.5],
                 [50, '+10%', '%', 55],
                 [50, '−10 %', '%', 45],
+                [50, '-=10%', '%', 40],
                 [50, '=-5', '', -5],
                 [50, '7', '', 7],
                 [2, '+50cm', 'm', 2.5],
+                [2, '-=50cm', 'm', 1.5],
                 [2, '=50cm', 'm', 0.5],
                 [3, '+10%*2', '%', 23],
             ] as [$present, $text, $unit, $result]
         ) {
-            self::assertEqualsWithDelta($result, Arithmetic::from($present, $text, $unit), 1e-12, $text);
+            self::assertEqualsWithDelta($result, Arithmetic::evaluate($text, $unit, $present), 1e-12, $text);
         }
-        foreach ([['/0', 1], [' *', 2], ['+2 kg', 1], ['=', 1], ['*x', 1]] as [$text, $at]) {
+        foreach ([['/0', 1], [' *', 2], ['+2 kg', 1], ['=', 1], ['*x', 1], ['-=x', 2], ['- = ', 3]] as [$text, $at]) {
             try {
-                Arithmetic::from(5, $text, 'm');
+                Arithmetic::evaluate($text, 'm', 5);
                 self::fail("\"$text\" was taken.");
             } catch (ArithmeticError $error) {
                 self::assertSame($at, $error->at, "$text: {$error->getMessage()}");

@@ -1,6 +1,15 @@
 import { Textarea, TextInput } from '@mantine/core';
-import { type KeyboardEvent, type ReactNode, type SubmitEvent, useRef, useState } from 'react';
+import {
+  type KeyboardEvent,
+  type PointerEvent,
+  type ReactNode,
+  type SubmitEvent,
+  useEffect,
+  useRef,
+  useState,
+} from 'react';
 import { answer, http, Problem } from '../../api/client';
+import { follow } from '../drag';
 import { useShow } from '../hooks';
 import { timecode } from '../time';
 
@@ -29,26 +38,90 @@ export const submitted = (send: () => unknown) => (event: SubmitEvent<HTMLFormEl
   else if (form.querySelector('[aria-invalid=true]') === null) void send();
 };
 
+/** Pixels of the pointer for one step of a number. */
+const SCRUB = 3;
+/** Ms after the last key until it is asked what a text comes to. */
+const PREVIEW = 150;
+
+/** A label by which the number is changed: dragged to the right it grows; Shift: by tens, Alt: by tenths. */
+function Scrub({
+  label,
+  scrubbed,
+}: {
+  label: string;
+  /** While it is dragged, by how many steps; at the end, whether it is taken. */
+  scrubbed: (steps: number, end: 'moving' | 'taken' | 'stopped') => void;
+}) {
+  const begin = (e: PointerEvent<HTMLSpanElement>) => {
+    if (e.button !== 0) return;
+    const node = e.currentTarget;
+    let [gone, last] = [0, 0];
+    follow(
+      e,
+      (dx, _, move) => {
+        gone += ((dx - last) / SCRUB) * (move.shiftKey ? 10 : move.altKey ? 0.1 : 1);
+        last = dx;
+        scrubbed(gone, 'moving');
+      },
+      (how) => {
+        if (how === 'pressed') return;
+        // A drag is no press on the label, which would go into the field.
+        node.addEventListener('click', (click) => click.preventDefault(), { once: true });
+        scrubbed(gone, how === 'dropped' ? 'taken' : 'stopped');
+      },
+    );
+  };
+  return (
+    <span className="scrub" onPointerDown={begin}>
+      {label}
+    </span>
+  );
+}
+
 /** A field that keeps what is typed until Enter or leaving, and says under itself why a text was not taken. */
 function Typed({
   label,
   shown,
   take,
   step,
+  scrub,
   unit,
   hint,
-  tell,
+  preview,
   ...rest
 }: Common & {
   shown: string;
   unit?: string;
   take: (text: string) => Promise<void>;
   step?: (by: number) => void;
-  tell?: (text: string) => string | undefined;
+  /** What it shows when its label was dragged by so many steps, and what takes that. */
+  scrub?: { shows: (steps: number) => string; take: (steps: number) => unknown };
+  /** What a text comes to, in words; undefined where that is plain. */
+  preview?: (text: string) => Promise<string | undefined>;
 }) {
   const [text, setText] = useState<string | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const [typing, setTyping] = useState(false);
+  const [says, setSays] = useState<string | undefined>(undefined);
+  const [steps, setSteps] = useState<number | null>(null);
+  const asks = useRef(preview);
+  asks.current = preview;
+  useEffect(() => {
+    setSays(undefined);
+    if (text === null || asks.current === undefined) return;
+    let alive = true;
+    const timer = setTimeout(() => {
+      // What is half typed may come to nothing yet.
+      asks.current?.(text).then(
+        (now) => alive && setSays(now),
+        () => undefined,
+      );
+    }, PREVIEW);
+    return () => {
+      alive = false;
+      clearTimeout(timer);
+    };
+  }, [text]);
   const busy = useRef(false);
   const done = async () => {
     if (busy.current) return;
@@ -91,8 +164,20 @@ function Typed({
   };
   return (
     <TextInput
-      label={label}
-      value={text ?? shown}
+      label={
+        scrub === undefined || label === '' || rest.disabled === true ? (
+          label
+        ) : (
+          <Scrub
+            label={label}
+            scrubbed={(by, end) => {
+              setSteps(end === 'moving' ? by : null);
+              if (end === 'taken' && scrub.shows(by) !== shown) void scrub.take(by);
+            }}
+          />
+        )
+      }
+      value={text ?? (steps === null ? shown : (scrub?.shows(steps) ?? shown))}
       inputMode={step === undefined ? undefined : 'decimal'}
       data-typed={text !== null}
       error={fault}
@@ -116,14 +201,18 @@ function Typed({
       }
       classNames={{ input: 'mono' }}
       {...rest}
-      {...(typing && (hint ?? (text === null ? undefined : tell?.(text))) !== undefined
-        ? { description: hint ?? tell?.(text ?? '') }
-        : {})}
+      {...(typing && (says ?? hint) !== undefined ? { description: says ?? hint } : {})}
     />
   );
 }
 
-/** A number with its unit. Takes arithmetic and other units; the arrow keys step it. */
+/** A number as fields write it. */
+const written = (value: number, digits: number) => String(Number(value.toFixed(digits)));
+
+/** Whether a text is just a number: what that comes to is plain. */
+const isPlain = (text: string) => /^\s*[−-]?[\d.]*\s*$/.test(text);
+
+/** A number with its unit. Takes arithmetic and other units; the arrow keys step it, and so does dragging its label. */
 export function NumberField({
   value,
   unit = '',
@@ -141,19 +230,21 @@ export function NumberField({
   onChange: (value: number) => unknown;
 }) {
   const present = value * scale;
-  const shown = String(Number(present.toFixed(digits)));
+  const shown = written(present, digits);
   return (
     <Typed
       {...rest}
       shown={shown}
       unit={unit}
-      tell={(text) =>
-        /^\s*[+−-]\s*[\d.]+\s*%\s*$/.test(text)
-          ? `${text.trim()} of the present ${shown} ${unit}`.trim()
-          : /^\s*[+*/×÷]/.test(text)
-            ? `From the present ${shown} ${unit}`.trim()
-            : undefined
-      }
+      preview={async (text) => {
+        if (isPlain(text)) return undefined;
+        const { value: result = 0 } = await answer(http.POST('/arithmetic', { body: { text, unit, present } }));
+        return `= ${written(result, digits)} ${unit}`.trim();
+      }}
+      scrub={{
+        shows: (steps) => written(Number(shown) + steps * step, digits),
+        take: (steps) => onChange(Number(written(Number(shown) + steps * step, digits)) / scale),
+      }}
       step={(by) => void onChange((Number(shown) + by * step) / scale)}
       take={async (text) => {
         const { value: result = 0 } = await answer(http.POST('/arithmetic', { body: { text, unit, present } }));
@@ -172,7 +263,7 @@ export function NumbersField({
   onChange,
   ...rest
 }: Common & { values: readonly number[]; unit?: string; digits?: number; onChange: (values: number[]) => unknown }) {
-  const text = (value: number) => String(Number(value.toFixed(digits)));
+  const text = (value: number) => written(value, digits);
   const mixed = values.some((value) => text(value) !== text(values[0] ?? 0));
   return (
     <Typed
@@ -181,6 +272,17 @@ export function NumbersField({
       shown={mixed ? '' : text(values[0] ?? 0)}
       unit={unit}
       step={(by) => void onChange(values.map((value) => Number(text(value)) + by))}
+      scrub={{
+        shows: (steps) => (mixed ? `${steps < 0 ? '' : '+'}${text(steps)}` : text((values[0] ?? 0) + steps)),
+        take: (steps) => onChange(values.map((value) => Number(text(value + steps)))),
+      }}
+      preview={async (typed) => {
+        if (isPlain(typed)) return undefined;
+        const { values: found = [] } = await answer(
+          http.POST('/arithmetic', { body: { text: typed, unit, presents: values.slice(0, 4) } }),
+        );
+        return `= ${[...new Set(found.map(text))].join(', ')}${values.length > 4 ? ', …' : ''} ${unit}`.trim();
+      }}
       take={async (typed) => {
         const { values: found = [] } = await answer(
           http.POST('/arithmetic', { body: { text: typed, unit, presents: [...values] } }),
@@ -228,6 +330,17 @@ export function TimeField({
       {...rest}
       shown={timecode(value, rate, frame)}
       step={(by) => void onChange(Math.max(0, value + by * frame))}
+      scrub={{
+        shows: (steps) => timecode(Math.max(0, value + Math.round(steps) * frame), rate, frame),
+        take: (steps) => onChange(Math.max(0, value + Math.round(steps) * frame)),
+      }}
+      preview={async (text) => {
+        if (/^\s*[\d:;]*\s*$/.test(text)) return undefined;
+        const { text: says } = await answer(
+          http.POST('/timecode', { body: { text, frameRate: rate, present: value } }),
+        );
+        return `= ${says}`;
+      }}
       take={async (text) => {
         const { flicks } = await answer(http.POST('/timecode', { body: { text, frameRate: rate, present: value } }));
         await onChange(flicks);

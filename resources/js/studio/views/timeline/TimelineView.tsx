@@ -466,9 +466,9 @@ export function TimelineView() {
               <NameField
                 label=""
                 aria-label="Values"
-                placeholder="+5  *2  =0"
+                placeholder="+5  *2  0"
                 value=""
-                hint="From each value: +5, −5, +10%, *2, /2; =0 sets it"
+                hint="+5, -=5, +10%, *2, /2 from each value; 0 sets it"
                 onChange={(text) => program({ action: 'valueKeys', keys: [...keys], text })}
               />
             </span>
