@@ -1,6 +1,6 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, type Page, type Route, test } from '@playwright/test';
-import { KiteLamp, until } from './kite';
+import { created, KiteLamp, rowId, until } from './kite';
 
 const kite = new KiteLamp(4440);
 let page: Page;
@@ -184,6 +184,117 @@ test('a show is copied from its menu, and the copy is what is open then', async 
   await page.getByRole('menuitem', { name: /^The long quay ● on air$/ }).click();
   await expect(page.getByRole('button', { name: 'Show The long quay', exact: true })).toContainText('● on air');
 });
+
+test('no text is cut off without a word at 1280 × 800, in any view', async () => {
+  const id = (n: number) => rowId(7, n);
+  const own = (await kite.api<{ id: string }>('shows', { name: 'Saltgate Harbour · Lantern Night', frameRate: '25' }))
+    .id;
+  const surfaces = ['Custom house front', 'Bandstand wall', 'Presenter wall, upper', 'Signal tower'];
+  const outputs = ['Custom house middle', 'Bandstand, standby', 'Signal tower, from behind'];
+  const second = 705_600_000;
+  await kite.api(`shows/${own}/edits`, {
+    name: 'Lay out',
+    changes: [
+      ...surfaces.map((name, n) =>
+        created('surface', id(n), {
+          name,
+          kind: 'flat',
+          position: [9 * n, 0, -4],
+          shape: { width: 8, height: 5, pixelsPerMetre: 120 },
+        }),
+      ),
+      created('projector', id(10), { name: 'Custom house middle', position: [0, 3, 12], aims: [id(0)] }),
+      created('camera', id(11), { name: 'Crane over the quay', position: [0, 3, 12] }),
+      created('timeline', id(12), { name: 'Lantern Night', duration: 360 * second }),
+      created('media', id(13), { name: 'harbour dusk over the quay', kind: 'testcard', width: 1920, height: 1080 }),
+      ...surfaces.flatMap((name, n) => [
+        created('layer', id(20 + n), { timeline: id(12), name: `${name}, ground`, order: n, route: id(30 + n) }),
+        created('route', id(30 + n), { layer: id(20 + n), surfaces: [id(n), id((n + 1) % 4), id((n + 2) % 4)] }),
+        created('clip', id(40 + n), { layer: id(20 + n), media: id(13), start: 0, length: 60 * second }),
+      ]),
+      ...outputs.map((name, n) => created('output', id(50 + n), { name, width: 3840, height: 2160, refresh: 59.94 })),
+      ...surfaces.map((_, n) =>
+        created('region', id(60 + n), { output: id(50), surface: id(n), source: [0, 0, 576, 600], x: 700 * n, y: 800 }),
+      ),
+      created('feed', id(70), { output: id(50), name: 'Processor rack, quay side', role: 'led' }),
+      ...['Dusk over the harbour', 'Only the tower and the house', 'All lanterns out'].map((name, n) =>
+        created('cue', id(80 + n), {
+          number: `${n + 1}`,
+          name,
+          note: n === 1 ? 'applause, then wait' : '',
+          ...(n === 0 ? {} : { timeline: id(12), time: 48 * n * second, holds: true }),
+          held: [{ a: `layer:${id(20)}/opacity`, v: 1 }],
+          fade: 2 * second,
+        }),
+      ),
+      created('device', id(90), { name: 'Fader box of the quay', protocol: 'osc' }),
+    ],
+  });
+  await page.goto(`${kite.address}/venue?show=${own}`);
+  await page.getByRole('heading', { name: 'Saltgate Harbour · Lantern Night' }).waitFor();
+  const at: Record<string, [string, string][]> = {
+    venue: [
+      ['surface', id(0)],
+      ['projector', id(10)],
+      ['camera', id(11)],
+    ],
+    media: [['media', id(13)]],
+    routes: [['route', id(30)]],
+    timeline: [
+      ['layer', id(20)],
+      ['clip', id(40)],
+    ],
+    cues: [['cue', id(81)]],
+    outputs: [
+      ['output', id(50)],
+      ['region', id(61)],
+      ['feed', id(70)],
+    ],
+    bindings: [['device', id(90)]],
+    run: [],
+  };
+  for (const [view, things] of Object.entries(at))
+    for (const [kind, row] of [['', ''], ...things]) {
+      await page.evaluate(
+        ([v, k, r]) =>
+          (window as unknown as { kiteStudio: { go: (view: string, what: unknown) => void } }).kiteStudio.go(
+            v as string,
+            k === '' ? null : { kind: k, id: r },
+          ),
+        [view, kind, row],
+      );
+      await page.getByRole('main', { name: view[0]?.toUpperCase() + view.slice(1) }).waitFor();
+      await expect
+        .configure({ soft: true })
+        .poll(() => page.evaluate(cutOff), { message: `${view} ${kind}`, timeout: 5000 })
+        .toEqual([]);
+    }
+});
+
+/** Texts that are wider than their boxes, or reach past what clips them, and are not told on pointing either. */
+function cutOff(): string[] {
+  const found: string[] = [];
+  for (const node of document.querySelectorAll<HTMLElement>('body *')) {
+    const style = getComputedStyle(node);
+    // A clip is as long as its time, a ruler ends where the view does; what is typed may be longer than its field.
+    if (node.closest('svg, .tl-clip, .tl-ruler, [title], input') !== null || node.offsetParent === null) continue;
+    if (![...node.childNodes].some((n) => n.nodeType === Node.TEXT_NODE && n.textContent?.trim() !== '')) continue;
+    const text = node.textContent?.trim().slice(0, 40);
+    if (node.scrollWidth > node.clientWidth + 1 && node.clientWidth > 0 && style.overflowX !== 'visible')
+      found.push(`"${text}" is ${node.scrollWidth} wide in ${node.clientWidth}`);
+    const box = node.getBoundingClientRect();
+    for (let up = node.parentElement; up !== null; up = up.parentElement) {
+      const { overflowX } = getComputedStyle(up);
+      if (overflowX === 'auto' || overflowX === 'scroll') break;
+      if (overflowX !== 'hidden' && overflowX !== 'clip') continue;
+      const room = up.getBoundingClientRect();
+      if (box.width > 0 && box.right > room.right + 1 && box.left < room.right)
+        found.push(`"${text}" reaches ${Math.round(box.right - room.right)} px past what clips it`);
+      break;
+    }
+  }
+  return found;
+}
 
 test('a timeline that is full to its edges holds what is seen and no more', async () => {
   kite.artisan('kite:big', '2', '60', '3000', '4', '--engage');

@@ -59,7 +59,7 @@ export function CueList({ cues, big = false }: { cues: RowOf<'cue'>[]; big?: boo
                 onDoubleClick={() => void fire(cue.id)}
               >
                 <span className="mono">{cue.number}</span>
-                <span className="cueline-name">
+                <span className="cueline-name" title={[cue.name, cue.note].filter(Boolean).join(': ')}>
                   {cue.name}
                   <span className="cueline-state">
                     {on !== undefined ? (

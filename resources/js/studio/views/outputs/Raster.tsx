@@ -5,6 +5,7 @@ import { type Ending, follow } from '../../drag';
 import { NumberField } from '../../fields/fields';
 import { useRows, useShow } from '../../hooks';
 import { choose, command, edit, get, outputs as order, select, update, useStudio } from '../../store';
+import { PartName } from '../PartName';
 import { FitButton } from './FitButton';
 import { Handle, stepOf } from './Handle';
 import type { Tool } from './Outputs';
@@ -303,31 +304,20 @@ export function Raster({
           Math.min(...(shape?.corners.map((c) => c[1] ?? 0) ?? [0])) + at.y - row.y,
         ];
         const wide = (shape?.place[2] ?? 0) * scale;
-        if (shape === undefined || (!on && wide < 60)) return null;
+        if (shape === undefined || (!on && wide < 84)) return null;
         return (
           <span
             key={row.id}
+            className={on ? 'part-name on' : 'part-name'}
             style={{
-              ...{
-                position: 'absolute',
-                left: left + x * scale + 4,
-                top: top + y * scale + 3,
-                fontSize: 12,
-                background: 'var(--kl-ink9)',
-                padding: '1px 6px',
-                borderRadius: 4,
-                pointerEvents: 'none',
-              },
-              ...{
-                whiteSpace: 'nowrap',
-                overflow: 'hidden',
-                textOverflow: 'ellipsis',
-                maxWidth: on ? undefined : wide - 10,
-                border: on ? '1px solid var(--kl-kite)' : '1px solid var(--kl-line)',
-              },
+              position: 'absolute',
+              left: left + x * scale + 4,
+              top: top + y * scale + 3,
+              pointerEvents: 'none',
+              maxWidth: on ? undefined : wide - 8,
             }}
           >
-            {name(row)} <span className="mono dim">{`${at.x}, ${at.y} · ${shape.place[2]} × ${shape.place[3]}`}</span>
+            <PartName name={name(row)} numbers={[`${at.x}, ${at.y}`, `${shape.place[2]} × ${shape.place[3]}`]} />
             {row.pinned ? ' · pinned' : ''}
             {row.locked ? ' · locked' : ''}
           </span>

@@ -4,6 +4,7 @@ import { type Ending, follow } from '../../drag';
 import { useRepaint, useRows, useShow, useTransport } from '../../hooks';
 import { LitPane } from '../../stage/LitRaster';
 import { command, edit, live, position, select, shownPlayback, update, useStudio } from '../../store';
+import { PartName } from '../PartName';
 import { snapped } from './snap';
 
 type Rectangle = { x: number; y: number; width: number; height: number; turn: number };
@@ -358,25 +359,22 @@ function Part({
         onPointerDown={onPress}
         onFocus={onFocus}
         onKeyDown={(e) => onNudge(e.key, e.shiftKey ? 10 : 1) && e.preventDefault()}
+        className={on ? 'part-name on' : 'part-name'}
         style={{
-          all: 'unset',
+          font: 'inherit',
+          fontSize: 12,
+          color: 'inherit',
+          textAlign: 'left',
           position: 'absolute',
           left: 3,
           top: 3,
           maxWidth: 'calc(100% - 6px)',
-          overflow: 'hidden',
-          fontSize: 12,
-          background: 'var(--kl-ink9)',
-          padding: '1px 6px',
-          borderRadius: 4,
-          whiteSpace: 'nowrap',
-          border: on ? '1px solid var(--kl-kite)' : '1px solid var(--kl-line)',
           cursor: part.kind === 'share' ? 'move' : 'pointer',
           touchAction: 'none',
           pointerEvents: 'auto',
         }}
       >
-        {part.name} <span className="mono dim">{says}</span>
+        <PartName name={part.name} numbers={says.split(' · ')} />
       </button>
     </div>
   );

@@ -126,8 +126,13 @@ export const LayerRow = memo(function LayerRow(p: LayerProps) {
           onClick={open}
           onKeyDown={onKey}
         >
-          <div className="tl-layername">{p.layer.name}</div>
-          <div className={aims.length === 0 && !sounds ? 'state-attention tl-aims' : 'dim tl-aims'}>
+          <div className="tl-layername" title={p.layer.name}>
+            {p.layer.name}
+          </div>
+          <div
+            className={aims.length === 0 && !sounds ? 'state-attention tl-aims' : 'dim tl-aims'}
+            title={aims.join(', ') || undefined}
+          >
             {sounds
               ? '♪ sound'
               : aims.length === 0

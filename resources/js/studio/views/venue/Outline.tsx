@@ -213,7 +213,9 @@ export function Outline() {
                     }}
                   />
                 ) : (
-                  <span className="name">{thing.name}</span>
+                  <span className="name" title={thing.name}>
+                    {thing.name}
+                  </span>
                 )}
                 {(['hidden', 'locked'] as const).map((field) => (
                   <button
