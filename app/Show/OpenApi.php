@@ -419,6 +419,14 @@ final class OpenApi
                     ),
                 ],
                 'surfaces' => ['type' => 'object', 'additionalProperties' => self::ref('SurfaceFigures')],
+                'totals' => self::object([
+                    'litPixels' => $whole,
+                    'areaSquareMetres' => $number,
+                    'kilograms' => $number,
+                    'wattsAverage' => $number,
+                    'wattsMaximum' => $number,
+                    'lumens' => $number,
+                ]),
                 'cameras' => [
                     'type' => 'object',
                     'additionalProperties' => self::object([

@@ -19,6 +19,7 @@ use Core\Timeline\MediaTrack;
 use Core\Timeline\SoundClip;
 use Core\Timeline\SpeedRamp;
 use Core\Venue\Camera;
+use Core\Venue\Projector;
 use Core\Venue\Surface;
 
 /**
@@ -61,6 +62,7 @@ final class Figures
                 ),
                 $show->venue->surfaces,
             ),
+            'totals' => self::totals($show),
             'cameras' => self::cameras($show, $cache),
             'placements' => $placements,
             'routes' => self::routes($show, $cache),
@@ -80,6 +82,32 @@ final class Figures
             'media' => self::media($show, $cache),
             'clips' => self::clips($show, $cache),
             'findings' => $findings,
+        ];
+    }
+
+    /**
+     * What all of the venue comes to: lit pixels and area, weight and power of its walls, light of its projectors.
+     *
+     * @return array{litPixels: int, areaSquareMetres: float, kilograms: float, wattsAverage: float, wattsMaximum: float, lumens: float}
+     */
+    private static function totals(Show $show): array
+    {
+        $sums = [
+            'litPixels' => 0,
+            'areaSquareMetres' => 0.0,
+            'kilograms' => 0.0,
+            'wattsAverage' => 0.0,
+            'wattsMaximum' => 0.0,
+        ];
+        foreach ($show->venue->surfaces as $surface) {
+            $figures = $surface->wall()?->figures();
+            foreach ($figures === null ? [] : array_keys($sums) as $field) {
+                $sums[$field] += $figures->$field;
+            }
+        }
+
+        return $sums + [
+            'lumens' => (float) array_sum(array_map(static fn (Projector $p): float => $p->lumens, $show->venue->projectors)),
         ];
     }
 

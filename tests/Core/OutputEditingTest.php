@@ -554,4 +554,24 @@ final class OutputEditingTest extends TestCase
         $this->expectException(InvalidValue::class);
         Projections::of($document->show, 'wall')->compute(false, 75);
     }
+
+    public function test_totals_are_those_of_all_walls_and_projectors(): void
+    {
+        // Five panels of 64 × 32 px, half a metre square, a kilogram, one and two watts; and one projector.
+        self::assertEquals(
+            [
+                'litPixels' => 5 * 64 * 32,
+                'areaSquareMetres' => 1.25,
+                'kilograms' => 5.0,
+                'wattsAverage' => 5.0,
+                'wattsMaximum' => 10.0,
+                'lumens' => 10000.0,
+            ],
+            Figures::of(Document::of(self::HEAD, self::rows())->show)['totals'],
+        );
+        self::assertSame(
+            [0, 0.0, 0.0, 0.0, 0.0, 0.0],
+            array_values(Figures::of(Document::of(self::HEAD, [])->show)['totals']),
+        );
+    }
 }

@@ -5655,6 +5655,14 @@ export interface components {
             surfaces: {
                 [key: string]: components["schemas"]["SurfaceFigures"];
             };
+            totals: {
+                litPixels: number;
+                areaSquareMetres: number;
+                kilograms: number;
+                wattsAverage: number;
+                wattsMaximum: number;
+                lumens: number;
+            };
             cameras: {
                 [key: string]: {
                     across: number;

@@ -1,9 +1,10 @@
 import { Select } from '@mantine/core';
 import { type ComponentType, lazy, Suspense } from 'react';
 import type { Kind, Schemas } from '../../api/client';
-import { Figures, NameField } from '../fields/fields';
+import { NameField } from '../fields/fields';
 import { useShow } from '../hooks';
 import { edit, useStudio } from '../store';
+import { Overview } from './details/overview';
 import { Fence } from './Fence';
 import { Findings } from './parts';
 
@@ -71,6 +72,7 @@ export function Details() {
 
 function ShowDetails() {
   const show = useShow();
+  const view = useStudio((s) => s.view);
   if (show === undefined) return null;
   const change = (fields: { name?: string; frameRate?: RateName }) =>
     edit('Change the show', [
@@ -86,6 +88,9 @@ function ShowDetails() {
   return (
     <>
       <h2>{show.name}</h2>
+      <Overview view={view} />
+      <Findings />
+      <h3>Show</h3>
       <NameField label="Name" value={show.name} onChange={(name) => change({ name })} />
       <Select
         label="Frame rate"
@@ -95,14 +100,6 @@ function ShowDetails() {
         onChange={(v) => v !== null && void change({ frameRate: v as RateName })}
         mt={8}
       />
-      <h3>In the show</h3>
-      <Figures
-        of={(['surface', 'media', 'layer', 'clip', 'cue', 'output'] as const).map((k) => [
-          `${k[0]?.toUpperCase()}${k.slice(1)}${k === 'media' ? '' : 's'}`,
-          show.rows[k].length,
-        ])}
-      />
-      <Findings />
       <p className="dim" style={{ fontSize: 12, marginTop: 18 }}>
         <span className="mono">Ctrl+K</span> finds every action, <span className="mono">?</span> shows the keys.
         Revision <span className="mono">{show.revision}</span>.{' '}

@@ -67,6 +67,8 @@ function Tile({
           gridColumn: cue.column + 1,
           gridRow: cue.row + 1,
           '--tile': cue.colour !== '' ? cue.colour : 'transparent',
+          // A name is as large as its longest word has room.
+          '--longest': Math.max(1, ...cue.name.split(/\s+/).map((word) => word.length)),
           '--group': group === undefined || group.colour === '' ? 'transparent' : group.colour,
           ...(shift === null ? {} : { transform: `translate(${shift[0]}px, ${shift[1]}px)`, zIndex: 3 }),
         } as CSSProperties
@@ -92,7 +94,9 @@ function Tile({
           {cue.scope === 'everything' ? <b className="scope-sign everything">all</b> : cue.held.length}
         </span>
       </span>
-      <span className="tile-name">{cue.name}</span>
+      <span className="tile-name">
+        <span>{cue.name}</span>
+      </span>
       <span className="tile-foot">
         {on === undefined ? (
           (group?.name ?? '')
