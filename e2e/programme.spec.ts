@@ -228,6 +228,40 @@ test('one clip fades into another, and every moment of it is seen', async () => 
   await shows('blue', (is) => (is[2] ?? 0) > 250 && (is[0] ?? 9) < 3);
 });
 
+test('a strip of pictures shows what one programs, is sized by keys, and costs nothing while nothing changes', async () => {
+  await page.getByRole('button', { name: 'Pictures' }).click();
+  const strip = page.getByRole('region', { name: 'Pictures' });
+  const picture = strip.getByRole('button', { name: 'Wall' });
+  await expect(picture).toBeVisible();
+  /** The middle of the strip's picture. */
+  const middle = () =>
+    picture.locator('canvas').evaluate((node) => {
+      const canvas = node as HTMLCanvasElement;
+      const [x, y] = [Math.floor(canvas.width / 2), Math.floor(canvas.height / 2)];
+      return [...(canvas.getContext('2d')?.getImageData(x, y, 1, 1).data ?? [])].slice(0, 3);
+    });
+  for (const time of [1, 11]) {
+    await jump(time);
+    await until(`the same at ${time} s`, async () => {
+      const [there, here] = [await light(), await middle()];
+      return there.length === 3 && here.every((v, i) => Math.abs(v - (there[i] ?? 999)) <= 3);
+    });
+  }
+  const composed = () =>
+    page.evaluate(() => (window as unknown as { kiteStage?: { composed: number } }).kiteStage?.composed ?? -1);
+  const before = await composed();
+  expect(before).toBeGreaterThan(0);
+  // Two frames of the page later nothing was drawn anew; a jump to another picture draws it once.
+  await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
+  expect(await composed()).toBe(before);
+  const high = async () => (await strip.boundingBox())?.height ?? 0;
+  const usual = await high();
+  await strip.getByRole('separator').press('ArrowUp');
+  await expect.poll(high).toBe(usual + 16);
+  await page.keyboard.press('p');
+  await expect(strip).toBeHidden();
+});
+
 test('fields of time and numbers take sums, and what begins from what is there', async () => {
   const details = page.getByRole('complementary', { name: 'Details' });
   const before = await clips();

@@ -10,6 +10,7 @@ import { Fence } from './frame/Fence';
 import { Help, useKeys } from './frame/keys';
 import { LearnDialog } from './frame/LearnDialog';
 import { Palette } from './frame/Palette';
+import { PictureStrip } from './frame/PictureStrip';
 import { Engaging } from './frame/ShowMenu';
 import { Spine, titles } from './frame/Spine';
 import { TraceStrip } from './frame/TraceStrip';
@@ -77,6 +78,7 @@ export function App() {
             {show === undefined ? <p className="empty">Loading the show…</p> : <View />}
           </Suspense>
         </Fence>
+        <PictureStrip />
       </main>
       {view !== 'run' && <Details />}
       <TransportBar />

@@ -2,6 +2,7 @@ import type { ReactNode } from 'react';
 import { useShow } from '../hooks';
 import { go, useStudio, type View, views } from '../store';
 import { Sign } from './Kite';
+import { PicturesButton } from './PictureStrip';
 import { ShowMenu } from './ShowMenu';
 
 const icons: Record<View, ReactNode> = {
@@ -69,6 +70,7 @@ export function Spine() {
           </a>
         );
       })}
+      <PicturesButton />
     </nav>
   );
 }

@@ -18,6 +18,7 @@ import {
 } from '../store';
 import { bar, copy, duplicate, nudge, paste, removeChosen, split, tapTempo } from '../views/timeline/work';
 import { addCue, playOrHold, removeSelected, tapMarker } from './actions';
+import { foldPictures } from './PictureStrip';
 
 const everywhere: [string, string][] = [
   ['Space', 'play or hold'],
@@ -30,6 +31,7 @@ const everywhere: [string, string][] = [
   ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo'],
   ['Ctrl+K', 'every action by name'],
   ['Ctrl+.', 'fold the details'],
+  ['P', 'pictures of the surfaces, or none, where one programs'],
   ['Alt+1 … 8', 'the views'],
   ['Esc', 'select nothing'],
   ['Esc while dragging', 'all stays where it was'],
@@ -159,6 +161,7 @@ export function useKeys() {
         if (key === 'r') return act(() => set((s) => ({ ripple: !s.ripple })));
         if ((event.key === 'Delete' || event.key === 'Backspace') && removeChosen()) return act(() => undefined);
       }
+      if (key === 'p') return act(foldPictures);
       if (key === 'm') return act(event.shiftKey ? addCue : tapMarker);
       if (event.key === 'Home') return act(() => command({ action: 'jump', time: 0 }));
       if (event.key === 'Delete' || event.key === 'Backspace') return act(removeSelected);
