@@ -175,6 +175,13 @@ test('things are chosen together, lined up, and a value is given to all of them'
   await until('copies of both', async () => (await rows()).surface?.length === 4);
   await page.keyboard.press('ControlOrMeta+z');
   await until('the copies to be gone', async () => (await rows()).surface?.length === 2);
+  // Laid as floors in one press, and up again by undo.
+  await page.getByRole('button', { name: 'Arrange' }).click();
+  await page.getByRole('menuitem', { name: 'Lay as a floor' }).click();
+  const pitches = async () => ((await rows()).surface ?? []).map((s) => (s as { rotation?: number[] }).rotation?.[1]);
+  await until('both to lie', async () => (await pitches()).every((p) => Math.abs((p ?? 0) + 90) < 1e-4));
+  await page.keyboard.press('ControlOrMeta+z');
+  await until('both to stand', async () => (await pitches()).every((p) => Math.abs(p ?? 90) < 1e-4));
 });
 
 test('the outline finds, renames, hides and locks', async () => {

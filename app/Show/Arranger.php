@@ -8,6 +8,7 @@ use App\Support\Id;
 use App\Support\Input;
 use App\Support\Problem;
 use Core\Geometry\Mat4;
+use Core\Geometry\Mesh;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
 use Core\Light\LensFit;
@@ -108,6 +109,14 @@ final class Arranger
                 $this->put(Arrange::align($worlds, $this->bounds($tops), $axis(), $order->text('to', '')));
 
                 return "Align $called";
+            case 'lay':
+                $how = $order->text('how');
+                foreach ($tops as $id) {
+                    $this->put([$id => Arrange::lay($worlds[$id], $this->meshOf($id)->positions ?? [], $how)]);
+                }
+
+                return ['stand' => 'Stand up', 'floor' => 'Lay on the floor', 'ceiling' => 'Hang as a ceiling'][$how].
+                    ": $called";
             case 'distribute':
                 $this->put(Arrange::distribute($worlds, $this->bounds($tops), $axis()));
 
@@ -196,7 +205,7 @@ final class Arranger
                     'action',
                     'There is no way of arranging called "'.
                         $do.
-                        '"; there are move, turn, align, distribute, line, arc, duplicate, mirror, ride, dissolve, aim, fill, keep and apply.',
+                        '"; there are move, turn, align, lay, distribute, line, arc, duplicate, mirror, ride, dissolve, aim, fill, keep and apply.',
                 );
         }
     }
@@ -506,15 +515,21 @@ final class Arranger
         $bounds = [];
         foreach ($ids as $id) {
             $world = $this->show->venue->world($id);
-            $mesh = isset($this->show->venue->surfaces[$id])
-                ? $this->show->venue->surfaces[$id]->carrier->mesh()
-                : ($this->show->venue->props[$id] ?? null)?->mesh();
+            $mesh = $this->meshOf($id);
             $place = $world->origin()->toArray();
             $bounds[$id] =
                 $mesh === null || $mesh->vertexCount() === 0 ? [$place, $place] : $mesh->moved($world)->bounds();
         }
 
         return $bounds;
+    }
+
+    /** What a thing is made of; null of what has no body. */
+    private function meshOf(string $id): ?Mesh
+    {
+        return isset($this->show->venue->surfaces[$id])
+            ? $this->show->venue->surfaces[$id]->carrier->mesh()
+            : ($this->show->venue->props[$id] ?? null)?->mesh();
     }
 
     private function middleOf(string $surface): Vec3

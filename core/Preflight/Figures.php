@@ -19,7 +19,6 @@ use Core\Timeline\MediaTrack;
 use Core\Timeline\SoundClip;
 use Core\Timeline\SpeedRamp;
 use Core\Venue\Camera;
-use Core\Venue\Projector;
 use Core\Venue\Surface;
 
 /**
@@ -32,7 +31,7 @@ final class Figures
     private const TURNS = 400;
 
     /**
-     * @return array{flicksPerFrame: int, surfaces: array<string, array<string, mixed>>, cameras: array<string, array<string, mixed>>, placements: array<string, array<string, mixed>>, routes: array<string, array<string, mixed>>, budgets: array<string, list<array<string, mixed>>>, outputs: array<string, array<string, mixed>>, regions: array<string, array<string, mixed>>, points: array<string, array<string, mixed>>, patches: array<string, array<string, mixed>>, personalities: array<string, array{slots: int, effects: int, channels: list<array<string, mixed>>}>, media: array<string, array{clips: int, outputs: list<string>}>, clips: array<string, array{pass: int, first: int}>, findings: array<string, list<array<string, string>>>}
+     * @return array{flicksPerFrame: int, surfaces: array<string, array<string, mixed>>, totals: array{litPixels: int, areaSquareMetres: float, kilograms: float, wattsAverage: float, wattsMaximum: float, lumens: float}, cameras: array<string, array<string, mixed>>, placements: array<string, array<string, mixed>>, routes: array<string, array<string, mixed>>, budgets: array<string, list<array<string, mixed>>>, outputs: array<string, array<string, mixed>>, regions: array<string, array<string, mixed>>, points: array<string, array<string, mixed>>, patches: array<string, array<string, mixed>>, personalities: array<string, array{slots: int, effects: int, channels: list<array<string, mixed>>}>, media: array<string, array{clips: int, outputs: list<string>}>, clips: array<string, array{pass: int, first: int}>, findings: array<string, list<array<string, string>>>}
      *   placements by "layer surface media", findings by "kind id"
      */
     public static function of(Show $show, ResultCache $cache = new ResultCache()): array
@@ -92,23 +91,29 @@ final class Figures
      */
     private static function totals(Show $show): array
     {
-        $sums = [
+        $totals = [
             'litPixels' => 0,
             'areaSquareMetres' => 0.0,
             'kilograms' => 0.0,
             'wattsAverage' => 0.0,
             'wattsMaximum' => 0.0,
+            'lumens' => 0.0,
         ];
         foreach ($show->venue->surfaces as $surface) {
-            $figures = $surface->wall()?->figures();
-            foreach ($figures === null ? [] : array_keys($sums) as $field) {
-                $sums[$field] += $figures->$field;
+            $wall = $surface->wall()?->figures();
+            if ($wall !== null) {
+                $totals['litPixels'] += $wall->litPixels;
+                $totals['areaSquareMetres'] += $wall->areaSquareMetres;
+                $totals['kilograms'] += $wall->kilograms;
+                $totals['wattsAverage'] += $wall->wattsAverage;
+                $totals['wattsMaximum'] += $wall->wattsMaximum;
             }
         }
+        foreach ($show->venue->projectors as $projector) {
+            $totals['lumens'] += $projector->lumens;
+        }
 
-        return $sums + [
-            'lumens' => (float) array_sum(array_map(static fn (Projector $p): float => $p->lumens, $show->venue->projectors)),
-        ];
+        return $totals;
     }
 
     /** @return array<string, array{slots: int, effects: int, channels: list<array<string, mixed>>}> */

@@ -17,7 +17,60 @@ final class Arrange
 {
     public const MAX_COPIES = 500;
 
+    /** How a thing is laid. */
+    public const LAID = ['stand', 'floor', 'ceiling'];
+
     private const AXES = ['x' => 12, 'y' => 13, 'z' => 14];
+
+    /**
+     * Stands a thing up, lays it on the floor or hangs it as a ceiling: its front (+Z) to the audience, up or down. It
+     * keeps its heading and its middle over the floor; on the floor its lowest point is at height 0, as a ceiling where
+     * its highest one was.
+     *
+     * @param  Mat4  $thing  its place in the venue
+     * @param  list<float>  $points  x, y and z of its corners, after one another, in its own measure; none for a point
+     * @param  string  $how  stand, floor or ceiling
+     *
+     * @throws InvalidValue
+     */
+    public static function lay(Mat4 $thing, array $points, string $how): Mat4
+    {
+        $pitch = match ($how) {
+            'stand' => 0.0,
+            'floor' => -M_PI_2,
+            'ceiling' => M_PI_2,
+            default => throw InvalidValue::notOneOf('how', $how, self::LAID),
+        };
+        // Its right hand stays level in all three; one that stands on its side has no heading.
+        $right = $thing->direction(Vec3::of(1, 0, 0));
+        $yaw = hypot($right->x, $right->z) < 1e-9 ? 0.0 : atan2(-$right->z, $right->x);
+        $turned = Mat4::rotation('y', $yaw)->times(Mat4::rotation('x', $pitch));
+        [[$x0, , $z0], [$x1, $top, $z1]] = self::box($thing, $points);
+        [[$a0, $bottom, $c0], [$a1, , $c1]] = self::box($turned, $points);
+
+        return Mat4::translation(
+            Vec3::of(
+                ($x0 + $x1 - $a0 - $a1) / 2,
+                ($how === 'ceiling' ? $top : 0.0) - $bottom,
+                ($z0 + $z1 - $c0 - $c1) / 2,
+            ),
+        )->times($turned);
+    }
+
+    /**
+     * @param  list<float>  $points
+     * @return array{array{float, float, float}, array{float, float, float}} least and most of points carried by a matrix
+     */
+    private static function box(Mat4 $by, array $points): array
+    {
+        $all = [[], [], []];
+        foreach (array_chunk($points === [] ? [0.0, 0.0, 0.0] : $points, 3) as [$x, $y, $z]) {
+            $p = $by->point(Vec3::of($x, $y, $z));
+            [$all[0][], $all[1][], $all[2][]] = [$p->x, $p->y, $p->z];
+        }
+
+        return [[min($all[0]), min($all[1]), min($all[2])], [max($all[0]), max($all[1]), max($all[2])]];
+    }
 
     /**
      * @param  array<string, Mat4>  $things

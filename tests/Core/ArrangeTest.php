@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Core;
 
+use Core\Geometry\Mat4;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
 use Core\Units\InvalidValue;
@@ -182,5 +183,77 @@ final class ArrangeTest extends TestCase
         self::assertEqualsWithDelta($wing->m, Arrange::mirror($image, 'x', 0.5)->m, 1e-12);
         $this->expectException(InvalidValue::class);
         Arrange::mirror($wing, 'y', 0);
+    }
+
+    public function test_things_are_stood_up_laid_on_the_floor_and_hung_as_a_ceiling(): void
+    {
+        // A wall of 4 × 2 m, its foot in the middle below, 0.1 m deep behind its front.
+        $wall = [-2.0, 0.0, 0.0, 2.0, 0.0, 0.0, 2.0, 2.0, 0.0, -2.0, 2.0, -0.1];
+        $front = static fn (Mat4 $m): array => $m->direction(Vec3::of(0, 0, 1))->toArray();
+        $corners = static fn (Mat4 $m): array => array_map(
+            static fn (array $p): array => array_map(
+                static fn (float $v): float => round($v, 9) + 0.0,
+                $m->point(Vec3::of(...$p))->toArray(),
+            ),
+            array_chunk($wall, 3),
+        );
+        $hung = self::pose(5, 3, -1)->matrix();
+        $floor = Arrange::lay($hung, $wall, 'floor');
+        // It faces up; its middle was over (5, -1.05), and its back is on the floor.
+        self::assertEqualsWithDelta([0, 1, 0], $front($floor), 1e-12);
+        self::assertEqualsWithDelta(
+            [[3, 0.1, -0.05], [7, 0.1, -0.05], [7, 0.1, -2.05], [3, 0, -2.05]],
+            $corners($floor),
+            1e-9,
+        );
+        // As a ceiling it faces down, as high as its top was.
+        $ceiling = Arrange::lay($hung, $wall, 'ceiling');
+        self::assertEqualsWithDelta([0, -1, 0], $front($ceiling), 1e-12);
+        self::assertEqualsWithDelta([5, 5, 5, 5.1], array_column($corners($ceiling), 1), 1e-9);
+        // And up again: as it stood, but on the floor.
+        $up = Arrange::lay($floor, $wall, 'stand');
+        self::assertEqualsWithDelta([0, 0, 1], $front($up), 1e-12);
+        self::assertEqualsWithDelta([5, 0, -1], $up->origin()->toArray(), 1e-9);
+        // Whatever its heading, tilt and roll: level, the same heading, the same middle.
+        foreach ([[30, 0, 0], [-100, 20, 0], [75, -40, 15], [180, 0, 0]] as [$yaw, $pitch, $roll]) {
+            $some = self::pose(1, 2, 3, $yaw, $pitch, $roll)->matrix();
+            $before = array_map(
+                static fn (array $p): array => $some->point(Vec3::of(...$p))->toArray(),
+                array_chunk($wall, 3),
+            );
+            foreach (Arrange::LAID as $how) {
+                $laid = Arrange::lay($some, $wall, $how);
+                $right = $laid->direction(Vec3::of(1, 0, 0));
+                $was = $some->direction(Vec3::of(1, 0, 0));
+                self::assertEqualsWithDelta(0.0, $right->y, 1e-12);
+                self::assertEqualsWithDelta(0.0, $right->x * $was->z - $right->z * $was->x, 1e-12, 'its heading');
+                self::assertEqualsWithDelta(
+                    $how === 'stand' ? 0 : ($how === 'floor' ? 1 : -1),
+                    $front($laid)[1],
+                    1e-12,
+                );
+                foreach ([0, 2] as $axis) {
+                    $of = static fn (array $all): float => min(array_column($all, $axis)) +
+                        max(array_column($all, $axis));
+                    self::assertEqualsWithDelta($of($before), $of($corners($laid)), 1e-6);
+                }
+                $how === 'ceiling' || self::assertEqualsWithDelta(0.0, min(array_column($corners($laid), 1)), 1e-9);
+            }
+        }
+        // What has no body goes to the floor by its own place; one on its side has no heading.
+        self::assertEqualsWithDelta(
+            [1, 0, 3],
+            Arrange::lay(self::pose(1, 2, 3)->matrix(), [], 'floor')
+                ->origin()
+                ->toArray(),
+            1e-12,
+        );
+        self::assertEqualsWithDelta(
+            [0, 0, 1],
+            $front(Arrange::lay(self::pose(0, 0, 0, 0, 0, 90)->matrix(), $wall, 'stand')),
+            1e-9,
+        );
+        $this->expectException(InvalidValue::class);
+        Arrange::lay($hung, $wall, 'wall');
     }
 }

@@ -335,6 +335,7 @@ final class StandingTest extends TestCase
                 ['action' => 'line', 'ids' => [$this->ids['face']], 'count' => 9999, 'step' => [1, 0, 0]],
                 ['action' => 'distribute', 'ids' => [$this->ids['face']], 'axis' => 'x'],
                 ['action' => 'align', 'ids' => [$this->ids['face']], 'axis' => 'x', 'to' => 'elsewhere'],
+                ['action' => 'lay', 'ids' => [$this->ids['face']], 'how' => 'askew'],
                 ['action' => 'ride', 'ids' => [$this->ids['face']], 'rig' => $this->ids['face']],
                 ['action' => 'dissolve', 'ids' => [$this->ids['face']]],
                 ['action' => 'fill', 'ids' => [$this->ids['projector']], 'surface' => $this->ids['wall']],

@@ -244,6 +244,18 @@ export default function Venue() {
               Turn by 90°
             </Menu.Item>
             <Menu.Divider />
+            {(
+              [
+                ['stand', 'Stand on the floor'],
+                ['floor', 'Lay as a floor'],
+                ['ceiling', 'Hang as a ceiling'],
+              ] as const
+            ).map(([how, label]) => (
+              <Menu.Item key={how} onClick={() => void arrange({ action: 'lay', ids, how })}>
+                {label}
+              </Menu.Item>
+            ))}
+            <Menu.Divider />
             <Menu.Item
               onClick={async () => {
                 await add('rig', 'Rig', {});
