@@ -58,12 +58,7 @@ final readonly class ProjectionPackage
         [$output, $source] = [$this->output, $this->region->source];
         $computed = WarpStore::computed($this->region->model);
         $places = PlaceMap::of(DeliveryMesh::of($this->region, $computed?->warp), $output->width, $output->height);
-        $masks = fn (string $on): array => $this->show->delivery->maskShapes(
-            $on,
-            $this->show->venue,
-            WarpStore::read(...),
-        );
-        [$over, $within] = [$masks($this->outputId), $masks($this->region->surface)];
+        [$over, $within] = $this->masks();
         $edges = $this->region->model === '' ? $this->region->blend : null;
         $byte = static fn (float $light): string => chr((int) round(255 * min(1.0, $light) ** (1 / $output->gamma)));
         [$alpha, $beta] = [[], []];
@@ -265,6 +260,18 @@ final readonly class ProjectionPackage
         return WarpStore::keep((new ComputedWarp($mesh, $this->told($blend), $this->told($lift)))->toBytes());
     }
 
+    /** @return array{list<MaskShape>, list<MaskShape>} of the output, and of the surface */
+    private function masks(): array
+    {
+        $of = fn (string $on): array => $this->show->delivery->maskShapes(
+            $on,
+            $this->show->venue,
+            WarpStore::read(...),
+        );
+
+        return [$of($this->outputId), $of($this->region->surface)];
+    }
+
     /** @param  list<float|null>|null  $shares  at each pixel of the output */
     private function told(?array $shares): ?BlendMap
     {
@@ -282,12 +289,7 @@ final readonly class ProjectionPackage
      */
     private function unmasked(PlaceMap $map, ?array $blend, ?array $lift, float $black): array
     {
-        $masks = fn (string $on): array => $this->show->delivery->maskShapes(
-            $on,
-            $this->show->venue,
-            WarpStore::read(...),
-        );
-        [$over, $within] = [$masks($this->outputId), $masks($this->region->surface)];
+        [$over, $within] = $this->masks();
         [$shares, $lifts] = [[], []];
         for ($y = 0, $at = 0; $y < $map->height; $y++) {
             $row = $map->row($y);

@@ -1,14 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
 import { answer, http } from '../../../api/client';
-import { onNow, sorted } from '../../cues';
+import { onNow } from '../../cues';
 import { Figures } from '../../fields/fields';
 import { useRows, useShow, useTimeline } from '../../hooks';
+import { size } from '../../size';
 import { live, select, shownPlayback, useStudio, type View } from '../../store';
 import { timecode } from '../../time';
 
 const counted = (n: number, one: string, many = `${one}s`) => `${n.toLocaleString('en')} ${n === 1 ? one : many}`;
 const round = (v: number, digits = 0) => v.toLocaleString('en', { maximumFractionDigits: digits });
-const size = (bytes: number) => (bytes >= 1e9 ? `${(bytes / 1e9).toFixed(2)} GB` : `${(bytes / 1e6).toFixed(1)} MB`);
 
 /** What the whole venue comes to. */
 function VenueOverview() {
@@ -116,11 +116,10 @@ function TimelineOverview() {
 
 /** Which cues there are, and which are on. */
 function CuesOverview() {
-  const show = useShow();
   // What is on is told with the cues of the show.
   useStudio((s) => s.told);
   const cues = useRows('cue');
-  const on = sorted(show, []).length === 0 ? [] : cues.filter((c) => onNow(c.id) !== undefined);
+  const on = cues.filter((c) => onNow(c.id) !== undefined);
   const next = cues.find((c) => c.id === shownPlayback()?.cues?.next);
   return (
     <>

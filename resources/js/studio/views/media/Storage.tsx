@@ -2,9 +2,8 @@ import { Modal, Progress } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { answer, http } from '../../../api/client';
 import { Figures } from '../../fields/fields';
+import { size } from '../../size';
 import { complain } from '../../store';
-
-const size = (bytes: number) => (bytes >= 1e9 ? `${(bytes / 1e9).toFixed(2)} GB` : `${(bytes / 1e6).toFixed(1)} MB`);
 
 const FOLDERS = [
   ['originals', 'Files as they came'],
