@@ -94,9 +94,9 @@ test('four masts are added and patched from nothing', async () => {
       [7, 1],
     ]);
   // 198 pixels of five channels: 102 in the first universe, with two channels left over, and 96 in the second.
-  await expect(button('Mast 1 in universe 1, 1 to 510')).toBeVisible();
-  await expect(button('Mast 1 in universe 2, 1 to 480')).toBeVisible();
-  await button('Mast 1 in universe 1, 1 to 510').click();
+  await expect(button('Mast 1 in universe 0, 1 to 510')).toBeVisible();
+  await expect(button('Mast 1 in universe 1, 1 to 480')).toBeVisible();
+  await button('Mast 1 in universe 0, 1 to 510').click();
   await expect(details().getByText('102 px, 2 left over')).toBeVisible();
   // The node that stands in is found by asking the network.
   await button(/^● Node 1/).click({ timeout: 20_000 });
@@ -104,14 +104,14 @@ test('four masts are added and patched from nothing', async () => {
 });
 
 test('a conflict is seen and mended', async () => {
-  await button('Mast 2 in universe 3, 1 to 510').click();
-  await details().getByLabel('Universe').fill('2');
+  await button('Mast 2 in universe 2, 1 to 510').click();
+  await details().getByLabel('Universe').fill('1');
   await details().getByLabel('Universe').press('Enter');
   await expect(
     details().getByText('Mast 2 and Mast 1 both use 480 channels of Art-Net 1 (0:0:1), from channel 1 on.'),
   ).toBeVisible();
-  await expect(button('Mast 2 in universe 2, 1 to 510')).toHaveAttribute('fill', 'var(--kl-fault)');
-  await details().getByLabel('Universe').fill('3');
+  await expect(button('Mast 2 in universe 1, 1 to 510')).toHaveAttribute('fill', 'var(--kl-fault)');
+  await details().getByLabel('Universe').fill('2');
   await details().getByLabel('Universe').press('Enter');
   await expect(details().getByText(/both use/)).toBeHidden();
 });
@@ -119,7 +119,7 @@ test('a conflict is seen and mended', async () => {
 test('the wiring is set, drawn by hand and chased on the picture and on the light', async () => {
   const [first] = await rows('patch');
   const patch = first?.id ?? '';
-  await button('Mast 1 in universe 1, 1 to 510').click();
+  await button('Mast 1 in universe 0, 1 to 510').click();
   const board = page.getByRole('group', { name: 'Wiring of Mast 1' });
   await expect(board).toHaveAttribute('data-path', /^0 1 2 3/);
   await details().getByLabel('Start corner').click();
@@ -179,7 +179,7 @@ test('lights show what plays, in their own emitters', async () => {
   }
   // The board shows the same, pixel by pixel.
   await page.bringToFront();
-  await button('Mast 1 in universe 1, 1 to 510').click();
+  await button('Mast 1 in universe 0, 1 to 510').click();
   await button('Colours').click();
   const board = page.locator('canvas[data-spot]');
   await until('all of the board red', async () =>

@@ -31,6 +31,12 @@ final class Universes
         };
     }
 
+    /** What people call the first of a protocol: Art-Net counts from 0, DDP has bytes and is counted as ours. */
+    public static function first(string $protocol): int
+    {
+        return $protocol === 'artnet' ? 0 : 1;
+    }
+
     /** The number by which a protocol calls it. */
     public static function number(string $protocol, int $universe): int
     {

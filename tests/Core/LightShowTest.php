@@ -153,7 +153,10 @@ final class LightShowTest extends TestCase
         self::assertSame(['Quay node is sent 8 universes; it takes 7.'], self::found($rows));
         $rows = self::rows();
         $rows['patch'][3]['universe'] = 32_768;
-        self::assertSame(['Mast 4 reaches into universe 32769; Art-Net ends at 32768.'], self::found($rows));
+        self::assertSame(
+            ['Mast 4 reaches into Art-Net 32768 (128:0:0); the last is Art-Net 32767 (127:15:15).'],
+            self::found($rows),
+        );
         $rows = self::rows();
         $rows['patch'][0]['path'] = [0, 198];
         self::assertSame(['The path of Mast 1 names pixel 199, of 198: it is passed over.'], self::found($rows));

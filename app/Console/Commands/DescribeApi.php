@@ -251,6 +251,13 @@ final class DescribeApi extends ConsoleCommand
             ),
         );
 
+        $firsts = implode(
+            ', ',
+            array_map(
+                static fn (string $protocol): string => "$protocol: ".Universes::first($protocol),
+                Universes::PROTOCOLS,
+            ),
+        );
         $protocols = implode(
             ', ',
             array_map(
@@ -263,6 +270,6 @@ final class DescribeApi extends ConsoleCommand
         return $text.
             "} satisfies Record<string, Property[]>;\n\n/** The values that each pattern is made of. */\nexport const patternValues: Record<string, readonly string[]> = {\n$patterns};\n\n/** The effects in the order of their numbers, from 1: what each is made of, and settings to begin with. */\nexport const effects: Record<string, { values: readonly string[]; presets: Record<string, Record<string, number | number[]>> }> = {\n$effects};\n\n/** Effects of one layer or clip. */\nexport const MOST_EFFECTS = ".
             Effect::MAX.
-            ";\n\n/** The dots of the signs 0 to 9 and the colon: the upper six rows of five, and the last. */\nexport const signs: readonly (readonly [number, number])[] = [$signs];\n\n/** The view in which rows of a kind are worked on. */\nexport const viewOf = {\n$views} as const;\n\n/** Protocols of the lighting network as people call them. */\nexport const protocols: Record<string, string> = { $protocols };\n\n/** Parts of personalities to begin with. */\nexport const presets: Record<string, string> = { $presets };\n";
+            ";\n\n/** The dots of the signs 0 to 9 and the colon: the upper six rows of five, and the last. */\nexport const signs: readonly (readonly [number, number])[] = [$signs];\n\n/** The view in which rows of a kind are worked on. */\nexport const viewOf = {\n$views} as const;\n\n/** Protocols of the lighting network as people call them. */\nexport const protocols: Record<string, string> = { $protocols };\n\n/** What people call the first universe of a protocol. */\nexport const firstUniverses: Record<string, number> = { $firsts };\n\n/** Parts of personalities to begin with. */\nexport const presets: Record<string, string> = { $presets };\n";
     }
 }

@@ -77,9 +77,11 @@ final readonly class LightAddresses implements Inspection
                     'outputs',
                     'patch',
                     (string) $id,
-                    "$light->name reaches into universe {$addressing->lastUniverse()}; ".
-                        Universes::NAMES[$node->protocol].
-                        " ends at $last.",
+                    "$light->name reaches into ".
+                        Universes::inWords($node->protocol, $addressing->lastUniverse()).
+                        '; the last is '.
+                        Universes::inWords($node->protocol, $last).
+                        '.',
                 );
             }
             if (count($patch->channelsOf($type)) * $type->slots() > FixtureType::UNIVERSE) {

@@ -2085,6 +2085,9 @@ export const viewOf = {
 /** Protocols of the lighting network as people call them. */
 export const protocols: Record<string, string> = { artnet: 'Art-Net', sacn: 'sACN', ddp: 'DDP', serial: 'Serial DMX' };
 
+/** What people call the first universe of a protocol. */
+export const firstUniverses: Record<string, number> = { artnet: 0, sacn: 1, ddp: 1, serial: 1 };
+
 /** Parts of personalities to begin with. */
 export const presets: Record<string, string> = {
   Small: 'intensity, folder, index, red, green, blue',

@@ -5,6 +5,7 @@ import { Figures, NameField, NumberField } from '../../fields/fields';
 import { useRow, useRows, useShow } from '../../hooks';
 import { edit, select, update, useStudio } from '../../store';
 import { type LightTest, testLight, useTests } from '../../tests';
+import { counted, uncounted } from '../../views/outputs/universe';
 import { Findings, Gone, Remove } from '../parts';
 import { Values } from './values';
 
@@ -83,6 +84,7 @@ export function PatchDetails({ id }: { id: string }) {
   const figures = useShow()?.computed.patches[id];
   if (row === undefined) return <Gone />;
   const name = surface?.name ?? 'a light';
+  const protocol = nodes.find((n) => n.id === row.node)?.protocol;
   const type = fixtures.find((f) => f.id === (surface?.shape as { fixture?: string } | undefined)?.fixture);
   const change = (fields: Partial<RowOf<'patch'>>) => edit(`Patch ${name}`, [update('patch', row, fields)]);
   const wiring = row.wiring as Record<string, string | number | boolean>;
@@ -113,8 +115,8 @@ export function PatchDetails({ id }: { id: string }) {
         <NumberField
           label="Universe"
           digits={0}
-          value={row.universe}
-          onChange={(v) => change({ universe: Math.round(v) })}
+          value={counted(protocol, row.universe)}
+          onChange={(v) => change({ universe: uncounted(protocol, Math.round(v)) })}
         />
         <NumberField
           label="Channel"
@@ -135,7 +137,7 @@ export function PatchDetails({ id }: { id: string }) {
               ...figures.pixelsByUniverse
                 .slice(0, 8)
                 .map(([u, n]): [string, string] => [
-                  `In ${u}`,
+                  `In ${counted(protocol, u ?? 1)}`,
                   `${n} px${figures.left.some(([of]) => of === u) ? `, ${figures.left.find(([of]) => of === u)?.[1]} left over` : ''}`,
                 ]),
             ]}
@@ -372,7 +374,7 @@ export function NodeDetails({ id }: { id: string }) {
           onClick={() => select({ kind: 'patch', id: p.id })}
         >
           {surfaces.find((s) => s.id === p.surface)?.name}{' '}
-          <span className="mono dim">{`${p.universe}.${p.channel}`}</span>
+          <span className="mono dim">{`${counted(row.protocol, p.universe)}.${p.channel}`}</span>
         </button>
       ))}
       <Findings kind="node" id={id} />

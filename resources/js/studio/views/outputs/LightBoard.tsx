@@ -13,6 +13,7 @@ import { useTests } from '../../tests';
 import { ulid } from '../../time';
 import { FitButton } from './FitButton';
 import { usePlane } from './plane';
+import { counted, uncounted } from './universe';
 
 type Wired = {
   columns: number;
@@ -176,7 +177,7 @@ function NodeUniverses({
       {universes.slice(0, MOST).map((u) => (
         <div key={u} style={{ display: 'flex', gap: 8, alignItems: 'center', marginTop: 4 }}>
           <span className="mono dim" style={{ width: 48, fontSize: 12, textAlign: 'right' }}>
-            {node.protocol === 'artnet' ? u - 1 : u}
+            {counted(node.protocol, u)}
           </span>
           <svg
             viewBox={`0 0 ${SLOTS} 18`}
@@ -184,7 +185,7 @@ function NodeUniverses({
             width="100%"
             height={18}
             role="group"
-            aria-label={`Universe ${u}`}
+            aria-label={`Universe ${counted(node.protocol, u)}`}
             style={{ background: 'var(--kl-ink9)', border: '1px solid var(--kl-line)' }}
           >
             {patches
@@ -199,7 +200,7 @@ function NodeUniverses({
                     key={p.id}
                     role="button"
                     tabIndex={0}
-                    aria-label={`${surfaces.find((s) => s.id === p.surface)?.name ?? 'a light'} in universe ${u}, ${from + 1} to ${to}`}
+                    aria-label={`${surfaces.find((s) => s.id === p.surface)?.name ?? 'a light'} in universe ${counted(node.protocol, u)}, ${from + 1} to ${to}`}
                     aria-pressed={p.id === chosen}
                     x={from}
                     y={1}
@@ -227,6 +228,7 @@ function NodeUniverses({
 
 /** A light's pixels with the way that the control line takes through them; drawn anew by dragging over them. */
 function WiringBoard({ patch, name }: { patch: RowOf<'patch'>; name: string }) {
+  const protocol = useRow('node', patch.node ?? undefined)?.protocol;
   const show = useShow();
   const test = useTests((all) => all[patch.id]);
   const [drawn, setDrawn] = useState<number[] | null>(null);
@@ -354,7 +356,7 @@ function WiringBoard({ patch, name }: { patch: RowOf<'patch'>; name: string }) {
                   <title>
                     {n === undefined
                       ? `Pixel ${pixel + 1}, not wired`
-                      : `${n + 1}: universe ${address?.[0]}, channel ${address?.[1]}`}
+                      : `${n + 1}: universe ${counted(protocol, address?.[0] ?? 1)}, channel ${address?.[1]}`}
                   </title>
                 </rect>
                 {n !== undefined && size > 26 && (
@@ -503,6 +505,7 @@ function PatchDialog({
   const ends = patches.filter((p) => p.node === node).map((p) => figures[p.id]?.lastUniverse ?? p.universe);
   const [universe, setUniverse] = useState(which === 'unpatched' ? Math.max(0, ...ends) + 1 : 1);
   const [channel, setChannel] = useState(1);
+  const protocol = nodes.find((n) => n.id === node)?.protocol;
   const list = (which === 'all' ? lights : unpatched).map((s) => s.id);
   return (
     <Modal opened onClose={close} title="Patch lights" centered>
@@ -535,8 +538,8 @@ function PatchDialog({
           <NumberField
             label="First universe"
             digits={0}
-            value={universe}
-            onChange={(v) => setUniverse(Math.max(1, Math.round(v)))}
+            value={counted(protocol, universe)}
+            onChange={(v) => setUniverse(Math.max(1, uncounted(protocol, Math.round(v))))}
           />
           <NumberField
             label="First channel"
