@@ -115,6 +115,30 @@ final class PanelTest extends TestCase
         self::assertNull($this->ask('GET', 'touch/panels/Quay')->assertOk()->json('panel'));
     }
 
+    public function test_of_two_that_take_one_code_at_once_one_is_paired(): void
+    {
+        $code = (string) $this->ask('POST', 'touch/codes', ['panel' => 'Left'])->json('code');
+        // Another request is just faster, once this one has found the code.
+        $isFirst = true;
+        PairedPanel::retrieved(static function (PairedPanel $found) use (&$isFirst): void {
+            if ($isFirst && $found->getAttribute('token') === null) {
+                $isFirst = false;
+                PairedPanel::query()
+                    ->whereKey($found->getKey())
+                    ->update(['code' => null, 'token' => PairedPanel::hashed('theirs')]);
+            }
+        });
+        try {
+            $late = $this->atDoor('POST', 'touch/pair', ['code' => $code]);
+        } finally {
+            PairedPanel::flushEventListeners();
+        }
+        $late->assertStatus(422)->assertJsonPath('field', 'code');
+        self::assertFalse($isFirst);
+        self::assertSame([], $late->headers->getCookies());
+        self::assertNotNull(PairedPanel::ofToken('theirs'));
+    }
+
     public function test_a_tablet_is_paired_by_a_code_may_do_little_and_is_revoked(): void
     {
         $this->panelShow();

@@ -252,19 +252,25 @@ final readonly class PanelController
         $code = (string) preg_replace('/\s+/', '', $body->text('code'));
         $waiting = PairedPanel::query()->whereNull('token')->where('until', '>=', time());
         $found = (clone $waiting)->where('code', PairedPanel::hashed($code))->first();
-        if ($found === null) {
+        $token = bin2hex(random_bytes(24));
+        // Of two that take one code at once, one has it.
+        $isTaken =
+            $found !== null &&
+            PairedPanel::query()
+                ->whereKey($found->id)
+                ->whereNull('token')
+                ->update([
+                    'code' => null,
+                    'token' => PairedPanel::hashed($token),
+                    'label' => mb_substr(mb_scrub(trim($body->text('label', ''))), 0, 60),
+                    'pairedAt' => time(),
+                ]) === 1;
+        if (! $isTaken) {
             // Who tries codes ends all that could be found.
             (clone $waiting)->increment('tries');
             (clone $waiting)->where('tries', '>=', self::TRIES)->delete();
             throw Problem::refused('code', 'This is no code that is good now; have another one shown in Bindings.');
         }
-        $token = bin2hex(random_bytes(24));
-        $found->update([
-            'code' => null,
-            'token' => PairedPanel::hashed($token),
-            'label' => mb_substr(mb_scrub(trim($body->text('label', ''))), 0, 60),
-            'pairedAt' => time(),
-        ]);
         $answer = new JsonResponse(['panel' => $found->panel], 201);
         $answer->headers->setCookie(
             Cookie::create(

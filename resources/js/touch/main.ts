@@ -228,6 +228,7 @@ function pair() {
       borderRadius: '4px',
     });
     input.inputMode = mode;
+    input.addEventListener('keydown', (e) => e.key === 'Enter' && form.requestSubmit());
     line.append(input);
     form.append(line);
     return input;
@@ -235,14 +236,20 @@ function pair() {
   const [code, name] = [field('Code', 'numeric'), field('Name of this tablet', 'text')];
   const button = key('Pair', () => form.requestSubmit());
   button.textContent = 'Pair';
+  // The press sends it; the click that follows would send it once more, and a code is good once.
+  button.type = 'button';
   form.append(button);
+  let sending = false;
   form.addEventListener('submit', async (e) => {
     e.preventDefault();
+    if (sending) return;
+    sending = true;
     const answer = await fetch('/api/touch/pair', {
       method: 'POST',
       headers: { 'Content-Type': 'application/json' },
       body: JSON.stringify({ code: code.value, label: name.value }),
     }).catch(() => null);
+    sending = false;
     if (answer?.ok === true) location.assign(`/touch/${encodeURIComponent((await answer.json()).panel)}`);
     else said.textContent = `▲ ${(await answer?.json().catch(() => null))?.detail ?? 'The desk does not answer.'}`;
   });

@@ -106,6 +106,7 @@ function Typed({
   const [steps, setSteps] = useState<number | null>(null);
   const asks = useRef(preview);
   asks.current = preview;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it may refer to what is there, which an earlier text may still be changing
   useEffect(() => {
     setSays(undefined);
     if (text === null || asks.current === undefined) return;
@@ -121,7 +122,7 @@ function Typed({
       alive = false;
       clearTimeout(timer);
     };
-  }, [text]);
+  }, [text, shown]);
   const busy = useRef(false);
   const done = async () => {
     if (busy.current) return;

@@ -39,7 +39,13 @@ function VenueOverview() {
 /** What media there is, and the room that it takes. */
 function MediaOverview() {
   const media = useRows('media');
-  const { data } = useQuery({ queryKey: ['storage'], queryFn: () => answer(http.GET('/storage')) });
+  const revision = useShow()?.revision;
+  const { data } = useQuery({
+    queryKey: ['storage', revision],
+    queryFn: () => answer(http.GET('/storage')),
+    placeholderData: (before) => before,
+    refetchOnMount: 'always',
+  });
   const kinds = [...new Set(media.map((m) => m.kind))].sort();
   return (
     <>

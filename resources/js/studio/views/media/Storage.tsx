@@ -18,6 +18,7 @@ export function Storage({ onClose }: { onClose: () => void }) {
   const storage = useQuery({
     queryKey: ['storage'],
     queryFn: () => answer(http.GET('/storage')),
+    refetchOnMount: 'always',
     refetchInterval: (query) => ((query.state.data?.waiting ?? 0) > 0 ? 1000 : false),
   });
   const { data } = storage;

@@ -5,7 +5,7 @@ import { answer, http, type RowOf, type Schemas } from '../../../api/client';
 import { protocols } from '../../../api/kinds';
 import { follow } from '../../drag';
 import { NumberField, submitted } from '../../fields/fields';
-import { useRepaint, useRows, useShow } from '../../hooks';
+import { useRepaint, useRow, useRows, useShow } from '../../hooks';
 import { LitRaster } from '../../stage/LitRaster';
 import { live } from '../../state';
 import { edit, editAndSelect, insert, outputs as order, select, update, useStudio } from '../../store';
