@@ -220,6 +220,8 @@ test('a row of pads of the browser is bound to a row of cues, one after another,
       bound.length === 2 && bound.every((b) => b.target === `layer:${b.control === 'cc:1:20' ? id(13) : LAYER}/opacity`)
     );
   });
+  // While the dialog is there, keys are its own.
+  await expect(page.getByRole('dialog')).toHaveCount(0);
   await page.keyboard.press('Control+z');
   await until('no faders', async () => (await rows()).binding.every((b) => !b.control.startsWith('cc:1:2')));
   // Searched and changed in its details: the third pad with a fade of its own.

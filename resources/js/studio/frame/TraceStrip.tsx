@@ -34,7 +34,7 @@ export function TraceStrip() {
   return (
     <section className="trace" aria-label="Trace">
       {trace.links.map((link, i) => (
-        <span key={link.link} style={{ display: 'flex', alignItems: 'center', minWidth: 0 }}>
+        <span key={link.link} style={{ display: 'flex', alignItems: 'center' }}>
           {i > 0 && <span className="arrow">▸</span>}
           <button type="button" title={`${link.link}: ${link.message}`} onClick={() => jump(link)}>
             <Sign state={link.state} />
