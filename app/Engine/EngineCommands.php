@@ -14,10 +14,13 @@ use Core\Units\InvalidValue;
 final class EngineCommands
 {
     /** How long the name of an output stays on its picture, in seconds. */
+    private const IDENTIFIED = 4;
+
     /** Regions that are shown alone at once. */
     private const MAX_REGIONS = 1000;
 
-    private const IDENTIFIED = 4;
+    /** What regions show that are shown alone. */
+    private const ALONE = ['picture', 'white', 'guide'];
 
     /**
      * @param  array<string, mixed>  $command
@@ -59,8 +62,8 @@ final class EngineCommands
             throw InvalidValue::because('regions', 'At most '.self::MAX_REGIONS.' regions are shown alone.');
         }
         $show = $command['show'] ?? 'picture';
-        if (! in_array($show, ['picture', 'white', 'guide'], true)) {
-            throw InvalidValue::notOneOf('show', (string) json_encode($show), ['picture', 'white', 'guide']);
+        if (! in_array($show, self::ALONE, true)) {
+            throw InvalidValue::notOneOf('show', (string) json_encode($show), self::ALONE);
         }
 
         return Wire::json(Wire::ISOLATE, [

@@ -58,7 +58,7 @@ final readonly class ProjectionPackage
         [$output, $source] = [$this->output, $this->region->source];
         $computed = WarpStore::computed($this->region->model);
         $places = PlaceMap::of(DeliveryMesh::of($this->region, $computed?->warp), $output->width, $output->height);
-        [$over, $within] = $this->masks();
+        $masked = $this->masked();
         $edges = $this->region->model === '' ? $this->region->blend : null;
         $byte = static fn (float $light): string => chr((int) round(255 * min(1.0, $light) ** (1 / $output->gamma)));
         [$alpha, $beta] = [[], []];
@@ -66,8 +66,7 @@ final readonly class ProjectionPackage
             $places,
             $source,
             $computed,
-            $over,
-            $within,
+            $masked,
             $edges,
             $byte,
             $output,
@@ -95,9 +94,7 @@ final readonly class ProjectionPackage
                 }
                 array_push($numbers, $u / $source->width, $v / $source->height, 0.0);
                 [$px, $py] = [$x + 0.5, $y + 0.5];
-                $mask =
-                    ($over === [] ? 1.0 : MaskShape::light($over, $px, $py)) *
-                    ($within === [] ? 1.0 : MaskShape::light($within, $row[2 * $x], $row[2 * $x + 1]));
+                $mask = $masked($px, $py, $row[2 * $x], $row[2 * $x + 1]);
                 $share =
                     ($edges?->share($u, $v, $source->width, $source->height) ?? 1.0) *
                     ($computed?->blend?->at($px, $py) ?? 1.0);
@@ -260,16 +257,19 @@ final readonly class ProjectionPackage
         return WarpStore::keep((new ComputedWarp($mesh, $this->told($blend), $this->told($lift)))->toBytes());
     }
 
-    /** @return array{list<MaskShape>, list<MaskShape>} of the output, and of the surface */
-    private function masks(): array
+    /**
+     * What the masks of the output and of the surface let through.
+     *
+     * @return \Closure(float, float, float, float): float 0 to 1, at x and y of the output, which shows x and y of the
+     *     surface's raster
+     */
+    private function masked(): \Closure
     {
-        $of = fn (string $on): array => $this->show->delivery->maskShapes(
-            $on,
-            $this->show->venue,
-            WarpStore::read(...),
-        );
+        $of = fn (string $on): array => $this->show->delivery->maskShapes($on, $this->show->venue, WarpStore::read(...));
+        [$over, $within] = [$of($this->outputId), $of($this->region->surface)];
 
-        return [$of($this->outputId), $of($this->region->surface)];
+        return static fn (float $px, float $py, float $u, float $v): float => MaskShape::light($over, $px, $py) *
+            MaskShape::light($within, $u, $v);
     }
 
     /** @param  list<float|null>|null  $shares  at each pixel of the output */
@@ -289,17 +289,12 @@ final readonly class ProjectionPackage
      */
     private function unmasked(PlaceMap $map, ?array $blend, ?array $lift, float $black): array
     {
-        [$over, $within] = $this->masks();
+        $masked = $this->masked();
         [$shares, $lifts] = [[], []];
         for ($y = 0, $at = 0; $y < $map->height; $y++) {
             $row = $map->row($y);
             for ($x = 0; $x < $map->width; $x++, $at++) {
-                $place = is_nan($row[2 * $x]) ? null : [$row[2 * $x], $row[2 * $x + 1]];
-                $mask =
-                    $place === null
-                        ? 0.0
-                        : ($over === [] ? 1.0 : MaskShape::light($over, $x + 0.5, $y + 0.5)) *
-                            ($within === [] ? 1.0 : MaskShape::light($within, ...$place));
+                $mask = is_nan($row[2 * $x]) ? 0.0 : $masked($x + 0.5, $y + 0.5, $row[2 * $x], $row[2 * $x + 1]);
                 // Where a mask lets nothing through, nobody knows, and it is all one.
                 $blend === null || ($shares[] = $mask <= 0.0 ? null : min(1.0, $blend[$at] / $mask));
                 $lift === null || ($lifts[] = $mask <= 0.0 ? null : min(1.0, $lift[$at] / $mask / $black));

@@ -112,7 +112,7 @@ final class Arranger
             case 'lay':
                 $how = $order->text('how');
                 foreach ($tops as $id) {
-                    $this->put([$id => Arrange::lay($worlds[$id], $this->meshOf($id)->positions ?? [], $how)]);
+                    $this->put([$id => Arrange::lay($worlds[$id], $this->meshOf($id), $how)]);
                 }
 
                 return ['stand' => 'Stand up', 'floor' => 'Lay on the floor', 'ceiling' => 'Hang as a ceiling'][$how].
@@ -514,11 +514,7 @@ final class Arranger
     {
         $bounds = [];
         foreach ($ids as $id) {
-            $world = $this->show->venue->world($id);
-            $mesh = $this->meshOf($id);
-            $place = $world->origin()->toArray();
-            $bounds[$id] =
-                $mesh === null || $mesh->vertexCount() === 0 ? [$place, $place] : $mesh->moved($world)->bounds();
+            $bounds[$id] = Arrange::bounds($this->meshOf($id), $this->show->venue->world($id));
         }
 
         return $bounds;

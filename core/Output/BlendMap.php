@@ -94,7 +94,7 @@ final readonly class BlendMap
      */
     private static function filled(int $width, int $height, array $shares): array
     {
-        [$rows, $empty] = [[], []];
+        $rows = [];
         for ($y = 0; $y < $height; $y++) {
             $row = array_slice($shares, $y * $width, $width);
             $lit = array_keys(array_filter($row, static fn (?float $share): bool => $share !== null));
@@ -127,18 +127,11 @@ final readonly class BlendMap
             }
             $rows[] = $row;
         }
-        $nearest = null;
-        foreach ($rows as $y => $row) {
-            $row === [] ? ($empty[] = $y) : ($nearest = $row);
-            foreach ($row === [] ? [] : $empty as $k => $lacking) {
-                if ($rows[$lacking] === []) {
-                    $rows[$lacking] = $row;
-                }
-                unset($empty[$k]);
-            }
-        }
-        foreach ($empty as $lacking) {
-            $rows[$lacking] = $nearest ?? array_fill(0, $width, 0.0);
+        // A row of which nothing is known is as the next one below; under the last of them, as that.
+        $lit = array_filter($rows);
+        $below = $lit === [] ? array_fill(0, $width, 0.0) : $lit[array_key_last($lit)];
+        for ($y = $height - 1; $y >= 0; $y--) {
+            $rows[$y] = $below = $rows[$y] === [] ? $below : $rows[$y];
         }
 
         return array_merge(...$rows);

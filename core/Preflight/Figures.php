@@ -20,6 +20,7 @@ use Core\Timeline\SoundClip;
 use Core\Timeline\SpeedRamp;
 use Core\Venue\Camera;
 use Core\Venue\Surface;
+use Core\Venue\WallFigures;
 
 /**
  * What the core makes of a show for people to read: figures of surfaces, cameras and media, where pictures land, and
@@ -57,11 +58,11 @@ final class Figures
                 static fn (Surface $surface): array => $cache->get(
                     "figures $surface->id",
                     [$surface],
-                    static fn (): array => self::surface($surface),
+                    static fn (): array => self::surface($surface, self::wall($surface, $cache)),
                 ),
                 $show->venue->surfaces,
             ),
-            'totals' => self::totals($show),
+            'totals' => self::totals($show, $cache),
             'cameras' => self::cameras($show, $cache),
             'placements' => $placements,
             'routes' => self::routes($show, $cache),
@@ -89,7 +90,7 @@ final class Figures
      *
      * @return array{litPixels: int, areaSquareMetres: float, kilograms: float, wattsAverage: float, wattsMaximum: float, lumens: float}
      */
-    private static function totals(Show $show): array
+    private static function totals(Show $show, ResultCache $cache): array
     {
         $totals = [
             'litPixels' => 0,
@@ -100,7 +101,7 @@ final class Figures
             'lumens' => 0.0,
         ];
         foreach ($show->venue->surfaces as $surface) {
-            $wall = $surface->wall()?->figures();
+            $wall = self::wall($surface, $cache);
             if ($wall !== null) {
                 $totals['litPixels'] += $wall->litPixels;
                 $totals['areaSquareMetres'] += $wall->areaSquareMetres;
@@ -500,11 +501,19 @@ final class Figures
         return $told;
     }
 
-    /** @return array<string, mixed> */
-    private static function surface(Surface $surface): array
+    /** What a wall comes to; null of what is none. */
+    private static function wall(Surface $surface, ResultCache $cache): ?WallFigures
     {
-        $wall = $surface->wall();
+        return $cache->get(
+            "wall figures $surface->id",
+            [$surface],
+            static fn (): ?WallFigures => $surface->wall()?->figures(),
+        );
+    }
 
+    /** @return array<string, mixed> */
+    private static function surface(Surface $surface, ?WallFigures $wall): array
+    {
         return [
             'rasterWidth' => $surface->width(),
             'rasterHeight' => $surface->height(),
@@ -512,7 +521,7 @@ final class Figures
             'physicalHeight' => $surface->carrier->rasterHeight(),
             'areaSquareMetres' => $surface->carrier->area(),
             'words' => $surface->carrier->inWords(),
-        ] + ($wall === null ? [] : get_object_vars($wall->figures()));
+        ] + ($wall === null ? [] : get_object_vars($wall));
     }
 
     /**

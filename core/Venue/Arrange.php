@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Core\Venue;
 
 use Core\Geometry\Mat4;
+use Core\Geometry\Mesh;
 use Core\Geometry\Vec3;
 use Core\Units\Check;
 use Core\Units\InvalidValue;
@@ -28,12 +29,12 @@ final class Arrange
      * its highest one was.
      *
      * @param  Mat4  $thing  its place in the venue
-     * @param  list<float>  $points  x, y and z of its corners, after one another, in its own measure; none for a point
+     * @param  Mesh|null  $body  in its own measure; null for a point
      * @param  string  $how  stand, floor or ceiling
      *
      * @throws InvalidValue
      */
-    public static function lay(Mat4 $thing, array $points, string $how): Mat4
+    public static function lay(Mat4 $thing, ?Mesh $body, string $how): Mat4
     {
         $pitch = match ($how) {
             'stand' => 0.0,
@@ -45,8 +46,8 @@ final class Arrange
         $right = $thing->direction(Vec3::of(1, 0, 0));
         $yaw = hypot($right->x, $right->z) < 1e-9 ? 0.0 : atan2(-$right->z, $right->x);
         $turned = Mat4::rotation('y', $yaw)->times(Mat4::rotation('x', $pitch));
-        [[$x0, , $z0], [$x1, $top, $z1]] = self::box($thing, $points);
-        [[$a0, $bottom, $c0], [$a1, , $c1]] = self::box($turned, $points);
+        [[$x0, , $z0], [$x1, $top, $z1]] = self::bounds($body, $thing);
+        [[$a0, $bottom, $c0], [$a1, , $c1]] = self::bounds($body, $turned);
 
         return Mat4::translation(
             Vec3::of(
@@ -58,18 +59,14 @@ final class Arrange
     }
 
     /**
-     * @param  list<float>  $points
-     * @return array{array{float, float, float}, array{float, float, float}} least and most of points carried by a matrix
+     * @return array{array{float, float, float}, array{float, float, float}} least and most of a body at its place in the
+     *     venue; that place itself where there is none
      */
-    private static function box(Mat4 $by, array $points): array
+    public static function bounds(?Mesh $body, Mat4 $at): array
     {
-        $all = [[], [], []];
-        foreach (array_chunk($points === [] ? [0.0, 0.0, 0.0] : $points, 3) as [$x, $y, $z]) {
-            $p = $by->point(Vec3::of($x, $y, $z));
-            [$all[0][], $all[1][], $all[2][]] = [$p->x, $p->y, $p->z];
-        }
+        $place = $at->origin()->toArray();
 
-        return [[min($all[0]), min($all[1]), min($all[2])], [max($all[0]), max($all[1]), max($all[2])]];
+        return $body === null || $body->vertexCount() === 0 ? [$place, $place] : $body->moved($at)->bounds();
     }
 
     /**

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Tests\Core;
 
 use Core\Geometry\Mat4;
+use Core\Geometry\Mesh;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
 use Core\Units\InvalidValue;
@@ -189,6 +190,7 @@ final class ArrangeTest extends TestCase
     {
         // A wall of 4 × 2 m, its foot in the middle below, 0.1 m deep behind its front.
         $wall = [-2.0, 0.0, 0.0, 2.0, 0.0, 0.0, 2.0, 2.0, 0.0, -2.0, 2.0, -0.1];
+        $body = Mesh::of($wall, array_fill(0, 8, 0.0), []);
         $front = static fn (Mat4 $m): array => $m->direction(Vec3::of(0, 0, 1))->toArray();
         $corners = static fn (Mat4 $m): array => array_map(
             static fn (array $p): array => array_map(
@@ -198,7 +200,7 @@ final class ArrangeTest extends TestCase
             array_chunk($wall, 3),
         );
         $hung = self::pose(5, 3, -1)->matrix();
-        $floor = Arrange::lay($hung, $wall, 'floor');
+        $floor = Arrange::lay($hung, $body, 'floor');
         // It faces up; its middle was over (5, -1.05), and its back is on the floor.
         self::assertEqualsWithDelta([0, 1, 0], $front($floor), 1e-12);
         self::assertEqualsWithDelta(
@@ -207,11 +209,11 @@ final class ArrangeTest extends TestCase
             1e-9,
         );
         // As a ceiling it faces down, as high as its top was.
-        $ceiling = Arrange::lay($hung, $wall, 'ceiling');
+        $ceiling = Arrange::lay($hung, $body, 'ceiling');
         self::assertEqualsWithDelta([0, -1, 0], $front($ceiling), 1e-12);
         self::assertEqualsWithDelta([5, 5, 5, 5.1], array_column($corners($ceiling), 1), 1e-9);
         // And up again: as it stood, but on the floor.
-        $up = Arrange::lay($floor, $wall, 'stand');
+        $up = Arrange::lay($floor, $body, 'stand');
         self::assertEqualsWithDelta([0, 0, 1], $front($up), 1e-12);
         self::assertEqualsWithDelta([5, 0, -1], $up->origin()->toArray(), 1e-9);
         // Whatever its heading, tilt and roll: level, the same heading, the same middle.
@@ -222,7 +224,7 @@ final class ArrangeTest extends TestCase
                 array_chunk($wall, 3),
             );
             foreach (Arrange::LAID as $how) {
-                $laid = Arrange::lay($some, $wall, $how);
+                $laid = Arrange::lay($some, $body, $how);
                 $right = $laid->direction(Vec3::of(1, 0, 0));
                 $was = $some->direction(Vec3::of(1, 0, 0));
                 self::assertEqualsWithDelta(0.0, $right->y, 1e-12);
@@ -243,17 +245,17 @@ final class ArrangeTest extends TestCase
         // What has no body goes to the floor by its own place; one on its side has no heading.
         self::assertEqualsWithDelta(
             [1, 0, 3],
-            Arrange::lay(self::pose(1, 2, 3)->matrix(), [], 'floor')
+            Arrange::lay(self::pose(1, 2, 3)->matrix(), null, 'floor')
                 ->origin()
                 ->toArray(),
             1e-12,
         );
         self::assertEqualsWithDelta(
             [0, 0, 1],
-            $front(Arrange::lay(self::pose(0, 0, 0, 0, 0, 90)->matrix(), $wall, 'stand')),
+            $front(Arrange::lay(self::pose(0, 0, 0, 0, 0, 90)->matrix(), $body, 'stand')),
             1e-9,
         );
         $this->expectException(InvalidValue::class);
-        Arrange::lay($hung, $wall, 'wall');
+        Arrange::lay($hung, $body, 'wall');
     }
 }

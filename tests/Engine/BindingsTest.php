@@ -699,25 +699,24 @@ final class BindingsTest extends ConductorCase
         self::assertSame(0, $stands['direction']);
         $told->exchangeArray([]);
         self::assertSame(200, $this->told('command', ['action' => 'play']));
-        $began = hrtime(true);
-        $this->until('two seconds', static function () use ($listen, $began): bool {
-            $listen();
-
-            return hrtime(true) - $began > 2_000_000_000;
-        });
         $offsets = [];
-        foreach ($told as $one) {
-            $one['direction'] === 1 && ($offsets[] = $one['time'] / $second - $one['came']);
-        }
-        // Eight quarters are two frames: about 12 a second.
-        self::assertGreaterThan(15, count($offsets));
-        sort($offsets);
-        // What comes late is behind; most come when they are meant for.
-        $usual = $offsets[intdiv(count($offsets), 2)] ?? 0.0;
-        self::assertLessThan(0.02, ($offsets[count($offsets) - 1] ?? 1.0) - $usual, (string) json_encode($offsets));
-        $asked = hrtime(true) / 1e9;
+        // Eight quarters are two frames: as many as this are more than a second.
+        $this->until('where it is', static function () use ($listen, $told, $second, &$offsets): bool {
+            $listen();
+            foreach ($told as $one) {
+                $one['direction'] === 1 && ($offsets[] = $one['time'] / $second - $one['came']);
+            }
+            $told->exchangeArray([]);
+
+            return count($offsets) >= 20;
+        });
+        $before = hrtime(true) / 1e9;
         $position = $this->live('state')['decks'][$ids['line']]['position'] / $second + 3600;
-        self::assertEqualsWithDelta($position, $usual + $asked, 0.1);
+        $after = hrtime(true) / 1e9;
+        // What this process reads late seems to be behind; nothing is ahead of the timeline, and the promptest is with it.
+        $prompt = max($offsets);
+        self::assertLessThan($position - $before + 0.04, $prompt, (string) json_encode($offsets));
+        self::assertGreaterThan($position - $after - 0.04, $prompt, (string) json_encode($offsets));
         self::assertSame(200, $this->told('command', ['action' => 'hold']));
         $this->until('it to stand', static fn (): bool => ($listen()['direction'] ?? 1) === 0);
         // What was on its way when it was held comes within that.

@@ -648,7 +648,9 @@ final class PartsTest extends TestCase
         };
         $run(0.3);
         self::assertStringContainsString('"pack":"abc"', $heard);
-        $post = static function (array $body) use ($tickets): void {
+        /** @var list<resource> $asked */
+        $asked = [];
+        $post = static function (array $body) use ($tickets, &$asked): void {
             $json = (string) json_encode($body);
             $host = '127.0.0.1:'.(TEST_PORTS + 71);
             $once = stream_socket_client("tcp://$host");
@@ -660,6 +662,8 @@ final class PartsTest extends TestCase
                     strlen($json).
                     "\r\n\r\n$json",
             );
+            stream_set_blocking($once, false);
+            $asked[] = $once;
         };
         $post(['action' => 'play']);
         self::assertStringContainsString('"map"', $run(0.2));
@@ -681,7 +685,11 @@ final class PartsTest extends TestCase
         // Hundreds of orders at once are told as the last of them, a few times at most.
         for ($i = 0; $i < 300; $i++) {
             $post(['action' => 'jump', 'time' => $i * 40_000_000]);
-            $jumps .= $i % 50 === 49 ? $run(0.05) : '';
+            // As many as may wait at the door are answered before more of them come.
+            while ($i % 50 === 49 && $asked !== []) {
+                $jumps .= $run(0.05);
+                $asked = array_filter($asked, static fn ($once): bool => fread($once, 1) === '' && ! feof($once));
+            }
         }
         $jumps .= $run(0.5);
         self::assertLessThan(100, substr_count($jumps, '"map"'));

@@ -435,10 +435,13 @@ export interface MarksMessage {
   shapes: { points: [number, number][]; label?: string; fill?: string; grid?: number }[];
 }
 
-/** Which regions alone are shown on what they light, as the picture, white, or the test card of their surface. */
+/** What is shown in place of a surface's picture: white, or its test card. */
+export type Instead = 'white' | 'guide';
+
+/** Which regions alone are shown on what they light, as the picture, or what in its place. */
 export interface IsolateMessage {
   regions: string[];
-  show: 'picture' | 'white' | 'guide';
+  show: 'picture' | Instead;
   until: number;
 }
 

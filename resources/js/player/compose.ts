@@ -1,4 +1,4 @@
-import type { Rect } from '../live/messages';
+import type { Instead, Rect } from '../live/messages';
 import type { Plan } from '../live/plan';
 import type { ShowPlayback } from '../live/playback';
 import type { Compositor, Laying } from './compositor';
@@ -63,7 +63,7 @@ export class Composer {
    *
    * @param instead of what the surface shows: white, or its test card
    */
-  window(key: string, surface: string, window: Rect, scale = 1, instead: 'white' | 'guide' | null = null): Raster {
+  window(key: string, surface: string, window: Rect, scale = 1, instead: Instead | null = null): Raster {
     const raster = this.compositor.begin(
       key,
       Math.max(1, Math.round(window[2] * scale)),

@@ -1,4 +1,4 @@
-import type { DeliveryPart, IsolateMessage, Rect } from '../live/messages';
+import type { DeliveryPart, Instead, IsolateMessage, Rect } from '../live/messages';
 import type { Plan } from '../live/plan';
 import type { ShowPlayback } from '../live/playback';
 import { Composer } from './compose';
@@ -14,6 +14,15 @@ export interface Report {
 }
 
 const WHITE: readonly [number, number, number] = [1, 1, 1];
+
+/** Regions that alone are shown on what they light: the others on their outputs and on their surfaces are dark. */
+interface Alone {
+  regions: ReadonlySet<string>;
+  /** Whether one of them is on this output. */
+  here: boolean;
+  surfaces: ReadonlySet<string>;
+  instead: Instead | null;
+}
 
 /** Draws one output at an engine time: composes what its regions show, in windows no larger than a texture, and delivers it. */
 export class OutputDrawer {
@@ -65,17 +74,17 @@ export class OutputDrawer {
     return size === undefined ? scale : Math.min(1, Math.max(scale, 64 / Math.max(size.width, size.height)));
   }
 
-  /**
-   * Whether a region is shown while some are shown alone: the others on their outputs and on their surfaces are dark.
-   */
-  private shows(plan: Plan, id: string, region: DeliveryPart, engine: number): boolean {
-    const { isolated, output } = this;
-    if (isolated === null || isolated.regions.length === 0 || engine >= isolated.until) return true;
-    const alone = isolated.regions.map((one) => plan.delivery(one));
-    return (
-      isolated.regions.includes(id) ||
-      !alone.some((one) => one !== undefined && (one.output === output || one.surface === region.surface))
-    );
+  /** The regions that alone are shown at an engine time, and what in place of their picture; null while all are. */
+  private alone(plan: Plan, engine: number): Alone | null {
+    const { isolated } = this;
+    if (isolated === null || engine >= isolated.until) return null;
+    const parts = isolated.regions.flatMap((one) => plan.delivery(one) ?? []);
+    return {
+      regions: new Set(isolated.regions),
+      here: parts.some((one) => one.output === this.output),
+      surfaces: new Set(parts.map((one) => one.surface)),
+      instead: isolated.show === 'picture' ? null : isolated.show,
+    };
   }
 
   draw(now: number): Report {
@@ -110,12 +119,10 @@ export class OutputDrawer {
     const [light, black, gamma] = [raster.light ?? WHITE, raster.black ?? 0, raster.gamma ?? 2.2];
     const over = plan.masks(this.output);
     const tiles: { raster: Raster; window: Rect; place: Rect; tile: Rect; key: string; how: Warped | null }[] = [];
-    const instead =
-      this.isolated === null || engine >= this.isolated.until || this.isolated.show === 'picture'
-        ? null
-        : this.isolated.show;
+    const alone = this.alone(plan, engine);
     for (const [id, region] of plan.deliveries(this.output)) {
-      if (!this.shows(plan, id, region, engine)) continue;
+      const isolated = alone?.regions.has(id) === true;
+      if (!isolated && (alone?.here === true || alone?.surfaces.has(region.surface) === true)) continue;
       const [sx, sy, w, h] = region.source;
       const within = plan.masks(region.surface);
       const [shares, lift] = [plan.shares(id, 'blend'), plan.shares(id, 'lift')];
@@ -159,7 +166,7 @@ export class OutputDrawer {
               region.surface,
               window,
               this.smaller(scale, region, plan),
-              this.isolated?.regions.includes(id) === true ? instead : null,
+              isolated ? alone.instead : null,
             ),
             window,
             place: [region.place[0] + x, region.place[1] + y, tw, th],

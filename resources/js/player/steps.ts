@@ -1,5 +1,5 @@
 import { properties } from '../api/kinds';
-import type { MediaPart, SurfacePart } from '../live/messages';
+import type { Instead, MediaPart, SurfacePart } from '../live/messages';
 import type { Contribution, Plan } from '../live/plan';
 import type { Head, ShowPlayback } from '../live/playback';
 import { MAX_LENSES, THROW, type Thrower } from '../live/throw';
@@ -113,7 +113,7 @@ export class Steps {
    *
    * @param instead of what it shows: white, or its test card
    */
-  ofSurface(surface: string, instead: 'white' | 'guide' | null = null): readonly DrawStep[] {
+  ofSurface(surface: string, instead: Instead | null = null): readonly DrawStep[] {
     const { plan, playback } = this;
     this.made = 0;
     if (plan !== null && playback !== null) {

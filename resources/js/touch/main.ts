@@ -278,10 +278,10 @@ async function load() {
     return;
   }
   if (answer?.ok === true) {
-    const said = await answer.json();
+    const panels = await answer.json();
     if (mine !== asked) return;
     unpaired = false;
-    told = said;
+    told = panels;
   }
   lay();
 }

@@ -232,25 +232,18 @@ export function NumberField({
 }) {
   const present = value * scale;
   const shown = written(present, digits);
+  const found = async (text: string) =>
+    (await answer(http.POST('/arithmetic', { body: { text, unit, present } }))).value ?? 0;
+  const stepped = (steps: number) => written(Number(shown) + steps * step, digits);
   return (
     <Typed
       {...rest}
       shown={shown}
       unit={unit}
-      preview={async (text) => {
-        if (isPlain(text)) return undefined;
-        const { value: result = 0 } = await answer(http.POST('/arithmetic', { body: { text, unit, present } }));
-        return `= ${written(result, digits)} ${unit}`.trim();
-      }}
-      scrub={{
-        shows: (steps) => written(Number(shown) + steps * step, digits),
-        take: (steps) => onChange(Number(written(Number(shown) + steps * step, digits)) / scale),
-      }}
+      preview={async (text) => (isPlain(text) ? undefined : `= ${written(await found(text), digits)} ${unit}`.trim())}
+      scrub={{ shows: stepped, take: (steps) => onChange(Number(stepped(steps)) / scale) }}
       step={(by) => void onChange((Number(shown) + by * step) / scale)}
-      take={async (text) => {
-        const { value: result = 0 } = await answer(http.POST('/arithmetic', { body: { text, unit, present } }));
-        await onChange(result / scale);
-      }}
+      take={async (text) => void (await onChange((await found(text)) / scale))}
     />
   );
 }
@@ -266,6 +259,8 @@ export function NumbersField({
 }: Common & { values: readonly number[]; unit?: string; digits?: number; onChange: (values: number[]) => unknown }) {
   const text = (value: number) => written(value, digits);
   const mixed = values.some((value) => text(value) !== text(values[0] ?? 0));
+  const found = async (typed: string, presents: readonly number[]) =>
+    (await answer(http.POST('/arithmetic', { body: { text: typed, unit, presents: [...presents] } }))).values ?? [];
   return (
     <Typed
       {...rest}
@@ -279,17 +274,10 @@ export function NumbersField({
       }}
       preview={async (typed) => {
         if (isPlain(typed)) return undefined;
-        const { values: found = [] } = await answer(
-          http.POST('/arithmetic', { body: { text: typed, unit, presents: values.slice(0, 4) } }),
-        );
-        return `= ${[...new Set(found.map(text))].join(', ')}${values.length > 4 ? ', …' : ''} ${unit}`.trim();
+        const few = new Set((await found(typed, values.slice(0, 4))).map(text));
+        return `= ${[...few].join(', ')}${values.length > 4 ? ', …' : ''} ${unit}`.trim();
       }}
-      take={async (typed) => {
-        const { values: found = [] } = await answer(
-          http.POST('/arithmetic', { body: { text: typed, unit, presents: [...values] } }),
-        );
-        await onChange(found);
-      }}
+      take={async (typed) => void (await onChange(await found(typed, values)))}
     />
   );
 }
@@ -326,26 +314,19 @@ export function TimeField({
   const show = useShow();
   const rate = show?.frameRate ?? '25';
   const frame = show?.computed.flicksPerFrame ?? 28_224_000;
+  const found = (text: string) => answer(http.POST('/timecode', { body: { text, frameRate: rate, present: value } }));
+  const stepped = (frames: number) => Math.max(0, value + Math.round(frames) * frame);
   return (
     <Typed
       {...rest}
       shown={timecode(value, rate, frame)}
-      step={(by) => void onChange(Math.max(0, value + by * frame))}
+      step={(by) => void onChange(stepped(by))}
       scrub={{
-        shows: (steps) => timecode(Math.max(0, value + Math.round(steps) * frame), rate, frame),
-        take: (steps) => onChange(Math.max(0, value + Math.round(steps) * frame)),
+        shows: (steps) => timecode(stepped(steps), rate, frame),
+        take: (steps) => onChange(stepped(steps)),
       }}
-      preview={async (text) => {
-        if (/^\s*[\d:;]*\s*$/.test(text)) return undefined;
-        const { text: says } = await answer(
-          http.POST('/timecode', { body: { text, frameRate: rate, present: value } }),
-        );
-        return `= ${says}`;
-      }}
-      take={async (text) => {
-        const { flicks } = await answer(http.POST('/timecode', { body: { text, frameRate: rate, present: value } }));
-        await onChange(flicks);
-      }}
+      preview={async (text) => (/^\s*[\d:;]*\s*$/.test(text) ? undefined : `= ${(await found(text)).text}`)}
+      take={async (text) => void (await onChange((await found(text)).flicks))}
     />
   );
 }

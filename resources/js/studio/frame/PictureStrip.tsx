@@ -10,6 +10,7 @@ const VIEWS: readonly View[] = ['routes', 'timeline', 'cues', 'run'];
 
 const KEPT = 'kite-pictures';
 const [LEAST, USUAL, MOST] = [64, 112, 320];
+const within = (height: number) => Math.max(LEAST, Math.min(MOST, height));
 /** Surfaces that are shown at once. */
 const SHOWN = 40;
 
@@ -42,7 +43,7 @@ export function PicturesButton() {
 function kept(): Kept {
   try {
     const { open, height } = JSON.parse(localStorage.getItem(KEPT) ?? '') as Kept;
-    return { open: open === true, height: Math.max(LEAST, Math.min(MOST, Number(height) || USUAL)) };
+    return { open: open === true, height: within(Number(height) || USUAL) };
   } catch {
     return { open: false, height: USUAL };
   }
@@ -75,7 +76,7 @@ export function PictureStrip() {
     follow(
       e,
       (_, dy) => {
-        to = Math.max(LEAST, Math.min(MOST, height - dy));
+        to = within(height - dy);
         setDrag(to);
       },
       (how) => {
@@ -100,7 +101,7 @@ export function PictureStrip() {
           const by = e.key === 'ArrowUp' ? 16 : e.key === 'ArrowDown' ? -16 : 0;
           if (by === 0) return;
           e.preventDefault();
-          write({ height: Math.max(LEAST, Math.min(MOST, height + by)) });
+          write({ height: within(height + by) });
         }}
       />
       {list.map((surface) => {

@@ -2,6 +2,7 @@ import { SegmentedControl } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type MouseEvent, useEffect, useMemo, useRef, useState } from 'react';
 import type { RowOf } from '../../../api/client';
+import type { IsolateMessage } from '../../../live/messages';
 import { useRows } from '../../hooks';
 import { choose, command, get, select, useStudio } from '../../store';
 
@@ -17,7 +18,7 @@ interface Line {
   of: string[];
 }
 
-type Shown = 'picture' | 'white' | 'guide';
+type Shown = IsolateMessage['show'];
 
 /** Ms after which the real output is told again which regions it shows alone. */
 const AGAIN = 8000;
