@@ -33,11 +33,7 @@ final class Caster
         $of = $scene->bodies[$body];
         $material = $of->material ?? throw new \InvalidArgumentException("$of->name is no face to project on.");
         $lens = $beam->projector->lens;
-        [$in, $out, $light] = [
-            $beam->world->rigidInverse()->m,
-            $beam->world->m,
-            $beam->projector->output() * $lens->sharePerArea(),
-        ];
+        [$in, $out, $light] = [$beam->world->rigidInverse()->m, $beam->world->m, $beam->projector->output()];
         [$lit, $lumens, $done] = [[], 0.0, 0];
         foreach ($grid->points as $at => [$px, $py, $pz, $nx, $ny, $nz, $ux, $uy, $uz, $vx, $vy, $vz, $share]) {
             if ($progress !== null && ++$done % 256 === 0) {
@@ -49,7 +45,8 @@ final class Caster
             }
             $x = ($in[0] * $px + $in[4] * $py + $in[8] * $pz + $in[12]) / -$z;
             $y = ($in[1] * $px + $in[5] * $py + $in[9] * $pz + $in[13]) / -$z;
-            [$u, $v] = [$x / $lens->across - $lens->shiftX, $y / $lens->down - $lens->shiftY];
+            $bend = $lens->bend($x, $y);
+            [$u, $v] = [($bend * $x) / $lens->across - $lens->shiftX, ($bend * $y) / $lens->down - $lens->shiftY];
             if (abs($u) > 0.5 || abs($v) > 0.5) {
                 continue;
             }
@@ -65,7 +62,9 @@ final class Caster
                 continue;
             }
             $length = $distance / -$z;
-            $e = ($light * $lens->evenness($u, $v) * $through * $length ** 3 * abs($cos)) / $distance ** 2;
+            $e =
+                ($light * $lens->sharePerArea($x, $y) * $lens->evenness($u, $v) * $through * $length ** 3 * abs($cos)) /
+                $distance ** 2;
             $lumens += $e * $share * (1 - $material->transmission);
             // How the pixel moves when the place moves by a metre along the raster's axes.
             $move = static function (float $tx, float $ty, float $tz) use ($in, $x, $y, $z, $lens): float {
@@ -73,10 +72,7 @@ final class Caster
                 $ly = $in[1] * $tx + $in[5] * $ty + $in[9] * $tz;
                 $lz = $in[2] * $tx + $in[6] * $ty + $in[10] * $tz;
 
-                return hypot(
-                    (($lx + $x * $lz) / -$z / $lens->across) * $lens->widthPx,
-                    (($ly + $y * $lz) / -$z / $lens->down) * $lens->heightPx,
-                );
+                return hypot(...$lens->moves($x, $y, ($lx + $x * $lz) / -$z, ($ly + $y * $lz) / -$z));
             };
             $lit[$at] = [
                 $e,

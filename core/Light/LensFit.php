@@ -36,7 +36,7 @@ final readonly class LensFit
      */
     public static function from(Vec3 $place, Lens $lens, Body $face, bool $square): self
     {
-        [$points, $middle, $normal] = self::facing($face, $place);
+        [$points, $middle, $normal] = self::facing($face, $place, $lens->distortion < 0);
         $pose = $square ? Pose::of($place)->lookingAt($place->minus($normal)) : Pose::of($place)->lookingAt($middle);
 
         return self::solve($pose, $lens, $points, $middle, $square);
@@ -47,7 +47,7 @@ final readonly class LensFit
      */
     public static function withLens(Vec3 $place, Lens $lens, Body $face): self
     {
-        [$points, $middle, $normal] = self::facing($face, $place);
+        [$points, $middle, $normal] = self::facing($face, $place, $lens->distortion < 0);
         $at = static fn (float $distance): Pose => Pose::of($middle->plus($normal->times($distance)))->lookingAt(
             $middle,
         );
@@ -143,6 +143,8 @@ final readonly class LensFit
                 return null;
             }
             [$x, $y] = [$p->x / -$p->z, $p->y / -$p->z];
+            $bend = $lens->bend($x, $y);
+            [$x, $y] = [$bend * $x, $bend * $y];
             [$x0, $x1, $y0, $y1] = [min($x0, $x), max($x1, $x), min($y0, $y), max($y1, $y)];
         }
         // The present picture is across × down at one metre with the present throw ratio; both change with it alike.
@@ -154,9 +156,10 @@ final readonly class LensFit
     /**
      * What of a face looks at a place: the corners of its triangles, their middle, and their mean normal.
      *
+     * @param  bool  $edges  whether places along edges are there as well: a lens may draw corners in past them
      * @return array{list<Vec3>, Vec3, Vec3}
      */
-    private static function facing(Body $face, Vec3 $place): array
+    private static function facing(Body $face, Vec3 $place, bool $edges): array
     {
         $mesh = $face->inVenue();
         [$points, $normal, $taken, $low, $high] = [[], Vec3::zero(), [], [INF, INF, INF], [-INF, -INF, -INF]];
@@ -173,6 +176,10 @@ final readonly class LensFit
             }
             $area = $corners[1]->minus($corners[0])->cross($corners[2]->minus($corners[0]))->length() / 2;
             $normal = $normal->plus($own->times($toward < 0 ? -$area : $area));
+            for ($k = 0; $edges && $k < 24; $k++) {
+                [$from, $to] = [$corners[intdiv($k, 8)], $corners[(intdiv($k, 8) + 1) % 3]];
+                $points[] = $from->plus($to->minus($from)->times((($k % 8) + 0.5) / 8));
+            }
             foreach ($vertices as $k => $i) {
                 if (! isset($taken[$i])) {
                     $taken[$i] = true;

@@ -60,7 +60,7 @@ final readonly class Alignment
      * @param  Lens  $lens  as planned
      * @param  Pose  $plan  where it is planned to stand
      * @param  bool  $knownLens  whether throw and shift are as planned; else they are found
-     * @param  bool  $radial  whether its distortion is found as well
+     * @param  bool  $radial  whether its distortion is found as well; else it is the lens's
      *
      * @throws InvalidValue where the points do not tell, with the reason
      */
@@ -167,6 +167,7 @@ final readonly class Alignment
                 $knownLens ? $f : $focal,
                 $knownLens ? $cx : $x,
                 $knownLens ? $cy : $y,
+                $lens->distortion,
                 $knownLens,
                 $radial,
             );
@@ -519,14 +520,14 @@ final readonly class Alignment
         float $f,
         float $cx,
         float $cy,
+        float $k,
         bool $knownLens,
         bool $radial,
     ): ?array {
         $m = $start->m;
         $rotation = [$m[0], $m[1], $m[2], $m[4], $m[5], $m[6], $m[8], $m[9], $m[10]];
-        // Place, turn about the present axes, then logarithm of f, middle of the lens, distortion; f, cx and cy where
-        // they are known stay.
-        $p = [$m[12], $m[13], $m[14], 0.0, 0.0, 0.0, log($f), $cx, $cy, 0.0];
+        // Place, turn about the present axes, then logarithm of f, middle of the lens, distortion; what is known stays.
+        $p = [$m[12], $m[13], $m[14], 0.0, 0.0, 0.0, log($f), $cx, $cy, $k];
         $free = [0, 1, 2, 3, 4, 5, ...$knownLens ? [] : [6, 7, 8], ...$radial ? [9] : []];
         $r = self::residuals($points, $p, $rotation);
         if ($r === null) {

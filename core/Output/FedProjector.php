@@ -137,7 +137,7 @@ readonly class FedProjector
         if ($at === null) {
             return 0.0;
         }
-        [$u, $v, $depth] = $at;
+        [$u, $v, $depth, $x, $y] = $at;
         if (abs($u) > 0.5 + 1e-9 || abs($v) > 0.5 + 1e-9) {
             return 0.0;
         }
@@ -158,7 +158,7 @@ readonly class FedProjector
         );
 
         return ($this->beam->projector->output() *
-            $lens->sharePerArea() *
+            $lens->sharePerArea($x, $y) *
             $lens->evenness($u, $v) *
             $through *
             ($distance / $depth) ** 3 *
@@ -182,23 +182,22 @@ readonly class FedProjector
     }
 
     /**
-     * @return array{float, float, float}|null from the middle of the picture in widths and heights, and the depth in
-     *     metres; null behind the lens
+     * @return array{float, float, float, float, float}|null from the middle of the picture in widths and heights, the
+     *     depth in metres, and where the light goes through the plane one metre before the lens; null behind the lens
      */
     private function local(float $x, float $y, float $z): ?array
     {
         $in = $this->in;
         $lens = $this->beam->projector->lens;
         $lz = $in[2] * $x + $in[6] * $y + $in[10] * $z + $in[14];
-        $at =
-            $lz > -0.01
-                ? null
-                : $lens->pixel(
-                    $in[0] * $x + $in[4] * $y + $in[8] * $z + $in[12],
-                    $in[1] * $x + $in[5] * $y + $in[9] * $z + $in[13],
-                    $lz,
-                );
+        [$lx, $ly] = [
+            $in[0] * $x + $in[4] * $y + $in[8] * $z + $in[12],
+            $in[1] * $x + $in[5] * $y + $in[9] * $z + $in[13],
+        ];
+        $at = $lz > -0.01 ? null : $lens->pixel($lx, $ly, $lz);
 
-        return $at === null ? null : [$at[0] / $lens->widthPx - 0.5, $at[1] / $lens->heightPx - 0.5, -$lz];
+        return $at === null
+            ? null
+            : [$at[0] / $lens->widthPx - 0.5, $at[1] / $lens->heightPx - 0.5, -$lz, $lx / -$lz, $ly / -$lz];
     }
 }

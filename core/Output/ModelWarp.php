@@ -59,6 +59,9 @@ final class ModelWarp
 
     private readonly bool $isTranslucent;
 
+    /** Whether the lens bends straight lines. */
+    private readonly bool $isBent;
+
     /** @var list<int> triangles of the surface that show nothing, or whose back is met */
     private array $hidden = [];
 
@@ -81,6 +84,7 @@ final class ModelWarp
         $round = $surface->carrier->roundness();
         $this->axis = $round?->frame->origin();
         $this->round = $round?->moved($scene->bodies[$body]->world);
+        $this->isBent = $of->beam->projector->lens->distortion !== 0.0;
         $this->isTranslucent = $scene->bodies[$body]->material?->translucent === true;
     }
 
@@ -134,7 +138,9 @@ final class ModelWarp
                     continue;
                 }
                 foreach (
-                    $this->round === null ? [$whole] : Halving::of($whole, $this->middle(...), self::DEEPEST) as $piece
+                    $this->round === null && ! $this->isBent
+                        ? [$whole]
+                        : Halving::of($whole, $this->middle(...), self::DEEPEST) as $piece
                 ) {
                     $this->put($piece);
                 }
@@ -277,35 +283,8 @@ final class ModelWarp
     private function middle(array $from, array $to): ?array
     {
         [[$a, $p], [$b, $q]] = [$from, $to];
-        // What reaches into the picture beside the edge is no larger than it.
-        if ($this->isOutside([$p, $q], hypot($p[0] / $p[2] - $q[0] / $q[2], $p[1] / $p[2] - $q[1] / $q[2]))) {
-            return null;
-        }
-        $worst = 0.0;
-        $middle = null;
-        // In the middle it is bent away most; a quarter along, places lie farthest from where they run evenly.
-        foreach ([0.5, 0.25, 0.75] as $along) {
-            $corner = $this->between($a, $b, $along);
-            $true = $this->of->pixel($corner[0], $corner[1], $corner[2]);
-            if ($true === null) {
-                return null;
-            }
-            $middle ??= [$corner, $true];
-            $w = (1 - $along) * $p[2] + $along * $q[2];
-            $worst = max(
-                $worst,
-                hypot(
-                    ((1 - $along) * $p[0] + $along * $q[0]) / $w - $true[0] / $true[2],
-                    ((1 - $along) * $p[1] + $along * $q[1]) / $w - $true[1] / $true[2],
-                ),
-            );
-            if ($worst > self::TOLERANCE) {
-                return $middle;
-            }
-        }
-        $this->error = max($this->error, $worst);
 
-        return null;
+        return $this->halved($p, $q, fn (float $along): array => $this->between($a, $b, $along));
     }
 
     /**
@@ -389,7 +368,7 @@ final class ModelWarp
             static fn (array $one): array => [...$one[1], $one[0][3] * $width, $one[0][4] * $height, $one[1][2]],
             $triangle,
         );
-        $this->round === null || $this->measure($triangle);
+        ($this->round === null && ! $this->isBent) || $this->measure($triangle);
         foreach ($this->within($corners) as $corner) {
             [$x, $y, $w] = $corner;
             $this->bytes .= pack('g6', ...$corner);
@@ -476,15 +455,98 @@ final class ModelWarp
                     fn (array $c): float => $this->of->depth($c[0], $c[1], $c[2]) - self::NEAREST,
                 );
                 $seen = [];
-                foreach ($before as [$x, $y, $z]) {
-                    $at = $this->of->pixel($x, $y, $z);
-                    $at !== null && ($seen[] = $at);
+                foreach ($before as $place) {
+                    $at = $this->of->pixel($place[0], $place[1], $place[2]);
+                    $at !== null && ($seen[] = [$place, $at]);
                 }
-                if ($seen !== [] && ! $this->isBeside($seen)) {
-                    $this->block($seen);
+                if ($seen === [] || $this->isBeside(array_column($seen, 1))) {
+                    continue;
+                }
+                if (! $this->isBent) {
+                    $this->block(array_column($seen, 1));
+
+                    continue;
+                }
+                foreach (Halving::fans($seen) as $triangle) {
+                    foreach (Halving::of($triangle, $this->bent(...), self::DEEPEST) as $piece) {
+                        $this->block(array_column($piece, 1));
+                    }
                 }
             }
         }
+    }
+
+    /**
+     * The middle of an edge of what hides, where the lens bends it.
+     *
+     * @param  array{list<float>, array{float, float, float}}  $from
+     * @param  array{list<float>, array{float, float, float}}  $to
+     * @return array{list<float>, array{float, float, float}}|null null where it is near enough
+     */
+    private function bent(array $from, array $to): ?array
+    {
+        [[$a, $p], [$b, $q]] = [$from, $to];
+
+        return $this->halved(
+            $p,
+            $q,
+            static fn (float $along): array => array_map(
+                static fn (float $one, float $other): float => (1 - $along) * $one + $along * $other,
+                $a,
+                $b,
+            ),
+        );
+    }
+
+    /**
+     * The middle of an edge, where a straight one misses it.
+     *
+     * @param  array{float, float, float}  $p  where its ends are seen
+     * @param  array{float, float, float}  $q
+     * @param  \Closure(float): list<float>  $at  what is along it, 0 to 1
+     * @return array{list<float>, array{float, float, float}}|null null where it is near enough
+     */
+    private function halved(array $p, array $q, \Closure $at): ?array
+    {
+        // What reaches into the picture beside the edge is no larger than it.
+        if ($this->isOutside([$p, $q], hypot($p[0] / $p[2] - $q[0] / $q[2], $p[1] / $p[2] - $q[1] / $q[2]))) {
+            return null;
+        }
+        $worst = 0.0;
+        $middle = null;
+        // In the middle it is bent away most; a quarter along, places lie farthest from where they run evenly.
+        foreach ([0.5, 0.25, 0.75] as $along) {
+            $corner = $at($along);
+            $true = $this->of->pixel($corner[0], $corner[1], $corner[2]);
+            if ($true === null) {
+                return null;
+            }
+            $middle ??= [$corner, $true];
+            $worst = max($worst, self::miss($p, $q, $along, $true));
+            if ($worst > self::TOLERANCE) {
+                return $middle;
+            }
+        }
+        $this->error = max($this->error, $worst);
+
+        return null;
+    }
+
+    /**
+     * Pixels by which a straight edge misses where a place along it is seen.
+     *
+     * @param  array{float, float, float}  $p
+     * @param  array{float, float, float}  $q
+     * @param  array{float, float, float}  $true
+     */
+    private static function miss(array $p, array $q, float $along, array $true): float
+    {
+        $w = (1 - $along) * $p[2] + $along * $q[2];
+
+        return hypot(
+            ((1 - $along) * $p[0] + $along * $q[0]) / $w - $true[0] / $true[2],
+            ((1 - $along) * $p[1] + $along * $q[1]) / $w - $true[1] / $true[2],
+        );
     }
 
     /** Whether the box round a body lies past a side of all that is drawn, or behind it. */

@@ -34,7 +34,11 @@ final readonly class Lens
         'fNumber',
         'chipWidth',
         'contrast',
+        'distortion',
     ];
+
+    /** Share of the slope in the middle of the picture that it has at its corners at least, however it is bent. */
+    private const FLATTEST = 0.05;
 
     /**
      * @param  int  $widthPx  of the picture as it stands: of a projector on its side, its height
@@ -52,6 +56,9 @@ final readonly class Lens
      * @param  float  $contrast  white over black of a full picture
      * @param  float  $across  width of the picture at one metre
      * @param  float  $down  height of the picture at one metre
+     * @param  float  $distortion  k: what a straight lens has r from its axis at one metre, this one has at r (1 + k r²);
+     *     above 0 the corners are drawn out, below 0 in
+     * @param  float  $rim  r past which it goes on straight, so that it never folds back; no picture reaches it
      */
     private function __construct(
         public int $widthPx,
@@ -73,12 +80,14 @@ final readonly class Lens
         public float $contrast,
         public float $across,
         public float $down,
+        public float $distortion,
+        private float $rim,
     ) {
     }
 
     /**
      * @param  array<string, mixed>  $row  widthPx, heightPx, throwMin, throwMax, throw, shiftX, shiftY, shiftXMax,
-     *     shiftYMax, focus (m), portrait, zoomLoss, shiftLoss, corners, fNumber, chipWidth (mm), contrast
+     *     shiftYMax, focus (m), portrait, zoomLoss, shiftLoss, corners, fNumber, chipWidth (mm), contrast, distortion
      */
     public static function fromRow(array $row): self
     {
@@ -95,6 +104,9 @@ final readonly class Lens
             $s->whole('heightPx', 1200, 1, Check::MAX_PIXELS, 'px'),
         ];
         [$across, $down] = [1 / $throw, $h / $w / $throw];
+        [$across, $down] = $portrait ? [$down, $across] : [$across, $down];
+        [$shiftX, $shiftY] = [$s->number('shiftX', 0, -3, 3), $s->number('shiftY', 0, -3, 3)];
+        $distortion = $s->number('distortion', 0, -2, 2);
 
         return new self(
             $portrait ? $h : $w,
@@ -102,8 +114,8 @@ final readonly class Lens
             $min,
             $max,
             $throw,
-            $s->number('shiftX', 0, -3, 3),
-            $s->number('shiftY', 0, -3, 3),
+            $shiftX,
+            $shiftY,
             $s->number('shiftXMax', 0.2, 0, 3),
             $s->number('shiftYMax', 0.6, 0, 3),
             $s->number('focus', 10, 0.1, 1000, 'm'),
@@ -114,9 +126,87 @@ final readonly class Lens
             $s->number('fNumber', 0, 0, 64),
             $s->number('chipWidth', 0, 0, 100, 'mm'),
             $s->number('contrast', 1000, 1, 1e7),
-            $portrait ? $down : $across,
-            $portrait ? $across : $down,
+            $across,
+            $down,
+            $distortion,
+            self::rim($distortion, hypot((0.5 + abs($shiftX)) * $across, (0.5 + abs($shiftY)) * $down)),
         );
+    }
+
+    /**
+     * @param  float  $corner  how far from the axis a straight lens has the farthest corner, at one metre
+     *
+     * @throws InvalidValue where the picture would fold back before it
+     */
+    private static function rim(float $distortion, float $corner): float
+    {
+        // r (1 + k r²) rises by 1 + 3 k r².
+        $rim = $distortion < 0 ? sqrt((1 - self::FLATTEST) / (-3 * $distortion)) : INF;
+        if ($distortion < 0 && $corner > $rim * (1 + $distortion * $rim ** 2)) {
+            // There k is -(1 - s) (2 + s)² / 27 / corner², with s the slope that is left.
+            $least = ((self::FLATTEST - 1) * (2 + self::FLATTEST) ** 2) / 27 / $corner ** 2;
+            throw InvalidValue::because(
+                'distortion',
+                sprintf(
+                    'With a distortion of %s the picture folds back before its corners; with this throw and shift it may be %.4f at the least.',
+                    round($distortion, 4),
+                    ceil(1e4 * $least) / 1e4,
+                ),
+            );
+        }
+
+        return $rim;
+    }
+
+    /** The r of which r (1 + k r²) is this, by Newton's way: it comes from one side. */
+    private static function straight(float $k, float $bent): float
+    {
+        $r = $bent;
+        for ($i = 0; $i < 60; $i++) {
+            $by = ($r * (1 + $k * $r * $r) - $bent) / (1 + 3 * $k * $r * $r);
+            $r -= $by;
+            if (abs($by) <= 1e-15 * $r) {
+                break;
+            }
+        }
+
+        return $r;
+    }
+
+    /**
+     * How much farther from the axis a straight lens has what this one has at a place, at one metre.
+     *
+     * @param  float  $x  to the right of the axis, at one metre
+     * @param  float  $y  up
+     */
+    public function bend(float $x, float $y): float
+    {
+        if ($this->distortion === 0.0) {
+            return 1.0;
+        }
+        [$k, $rim, $r] = [$this->distortion, $this->rim, hypot($x, $y)];
+
+        return $r <= $rim
+            ? 1 + $k * $r * $r
+            : ($rim * (1 + $k * $rim ** 2) + ($r - $rim) * (1 + 3 * $k * $rim ** 2)) / $r;
+    }
+
+    /**
+     * How a place on the picture moves when what it lights does.
+     *
+     * @param  float  $x  at one metre
+     * @param  float  $dx  by which that moves
+     * @return array{float, float} pixels to the right, and up
+     */
+    public function moves(float $x, float $y, float $dx, float $dy): array
+    {
+        $along = 2 * $this->distortion * ($x * $dx + $y * $dy);
+        $by = 1 + $this->distortion * ($x * $x + $y * $y);
+
+        return [
+            (($by * $dx + $along * $x) / $this->across) * $this->widthPx,
+            (($by * $dy + $along * $y) / $this->down) * $this->heightPx,
+        ];
     }
 
     /**
@@ -215,11 +305,17 @@ final readonly class Lens
     /** Where a pixel's light goes, for one metre along the axis; pixel centres are at +0.5. */
     public function ray(float $px, float $py): Vec3
     {
-        return Vec3::of(
-            ($px / $this->widthPx - 0.5 + $this->shiftX) * $this->across,
-            (0.5 - $py / $this->heightPx + $this->shiftY) * $this->down,
-            -1,
-        );
+        $x = ($px / $this->widthPx - 0.5 + $this->shiftX) * $this->across;
+        $y = (0.5 - $py / $this->heightPx + $this->shiftY) * $this->down;
+        $bent = hypot($x, $y);
+        if ($this->distortion === 0.0 || $bent === 0.0) {
+            return Vec3::of($x, $y, -1);
+        }
+        [$k, $rim] = [$this->distortion, $this->rim];
+        $most = $rim * (1 + $k * $rim ** 2);
+        $r = $bent <= $most ? self::straight($k, $bent) : $rim + ($bent - $most) / (1 + 3 * $k * $rim ** 2);
+
+        return Vec3::of(($x * $r) / $bent, ($y * $r) / $bent, -1);
     }
 
     /** @return array{float, float}|null the pixel that lights a local point; null behind the lens */
@@ -229,18 +325,22 @@ final readonly class Lens
             return null;
         }
 
+        $bend = $this->bend($x / -$z, $y / -$z);
+
         return [
-            ($x / -$z / $this->across + 0.5 - $this->shiftX) * $this->widthPx,
-            (0.5 - $y / -$z / $this->down + $this->shiftY) * $this->heightPx,
+            (($bend * $x) / -$z / $this->across + 0.5 - $this->shiftX) * $this->widthPx,
+            (0.5 - ($bend * $y) / -$z / $this->down + $this->shiftY) * $this->heightPx,
         ];
     }
 
     /**
-     * Share of the lumens that goes through each unit of the picture's area at one metre: every pixel gives the same
-     * light.
+     * Share of the lumens that goes through each unit of area at a place one metre before the lens: every pixel gives
+     * the same light. Where the picture is bent, r (1 + k r²) takes (1 + k r²) (1 + 3 k r²) times the area.
      */
-    public function sharePerArea(): float
+    public function sharePerArea(float $x, float $y): float
     {
-        return 1 / ($this->across * $this->down);
+        $bend = $this->distortion * ($x * $x + $y * $y);
+
+        return ((1 + $bend) * (1 + 3 * $bend)) / ($this->across * $this->down);
     }
 }

@@ -138,6 +138,11 @@ final class AlignmentTest extends TestCase
             Alignment::of($points, self::lens(), Pose::of(Vec3::of(0, 2, 10)), true)->rms,
             'without it, something is left',
         );
+        // What was found once is known of the lens from then on.
+        $again = Alignment::of($points, self::lens(['distortion' => -0.06]), Pose::of(Vec3::of(0, 2, 10)), true);
+        self::isAt($true, $again->pose, 1e-3);
+        self::assertLessThan(1e-4, $again->rms);
+        self::assertSame(-0.06, $again->radial);
     }
 
     public function test_noise_leaves_what_theory_says(): void

@@ -231,7 +231,7 @@ final class LightTest extends TestCase
                                     $la * $lb * $lc + $a->dot($b) * $lc + $b->dot($c) * $la + $c->dot($a) * $lb,
                                 ),
                             );
-                        $sum += 10_000 * $lens->sharePerArea() * ($middle->length() / -$middle->z) ** 3 * $omega;
+                        $sum += 10_000 * $lens->sharePerArea(0, 0) * ($middle->length() / -$middle->z) ** 3 * $omega;
                     }
                 }
             }
@@ -456,6 +456,104 @@ final class LightTest extends TestCase
         self::assertCount(2, Lens::fromRow(['throw' => 3, 'shiftX' => 0.5])->remarks());
         $this->expectException(InvalidValue::class);
         Lens::fromRow(['throwMin' => 2, 'throwMax' => 1]);
+    }
+
+    public function test_a_lens_that_bends_has_its_places_by_hand_and_goes_on_past_its_corners(): void
+    {
+        $lens = Lens::fromRow(['widthPx' => 1000, 'heightPx' => 1000, 'throw' => 1.0, 'distortion' => 0.1]);
+        // r = 0.5: 1 + 0.1 · 0.25 = 1.025 times as far from the middle.
+        self::assertEqualsWithDelta([807.5, 90.0], $lens->pixel(0.3, 0.4, -1), 1e-9);
+        self::assertEqualsWithDelta([807.5, 90.0], $lens->pixel(0.6, 0.8, -2), 1e-9);
+        $ray = $lens->ray(807.5, 90.0);
+        self::assertEqualsWithDelta([0.3, 0.4, -1.0], $ray->toArray(), 1e-12);
+        self::assertSame([0.0, 0.0, -1.0], $lens->ray(500, 500)->toArray());
+        // Its area there is 1.025 · 1.075 times that of a straight one.
+        self::assertEqualsWithDelta(1.025 * 1.075, $lens->sharePerArea(0.3, 0.4), 1e-12);
+        // Along r by 1.075, across by 1.025.
+        self::assertEqualsWithDelta([1075 * 0.6, 1075 * 0.8], $lens->moves(0.3, 0.4, 0.6, 0.8), 1e-9);
+        self::assertEqualsWithDelta([1025 * -0.8, 1025 * 0.6], $lens->moves(0.3, 0.4, -0.8, 0.6), 1e-9);
+        foreach (
+            [[0.12, -0.45, 0.3, 0.0, 1.0], [-0.05, -0.45, 0.3, 0.1, 0.7]] as [$k, $shiftX, $shiftY, $from, $throw]
+        ) {
+            $lens = Lens::fromRow([
+                ...['widthPx' => 1920, 'heightPx' => 1200, 'throw' => $throw],
+                ...['shiftX' => $shiftX, 'shiftY' => $shiftY, 'distortion' => $k, 'portrait' => $from > 0],
+            ]);
+            // There and back, in the picture and far past it.
+            foreach ([[0.0, 0.0], [1.5, 1199.0], [960.0, 3.0], [-800.0, 4000.0], [9000.0, -70.0]] as [$x, $y]) {
+                $ray = $lens->ray($x, $y);
+                self::assertEqualsWithDelta([$x, $y], $lens->pixel($ray->x, $ray->y, -1), 1e-7);
+            }
+            // Outwards it always goes outwards.
+            [$cx, $cy] = $lens->pixel(0, 0, -1) ?? [];
+            for ([$r, $before] = [0.01, 0.0]; $r < 20; $r += 0.01) {
+                [$x, $y] = $lens->pixel(0.6 * $r, 0.8 * $r, -1) ?? [];
+                self::assertGreaterThan($before, $before = hypot($x - $cx, $y - $cy));
+            }
+        }
+    }
+
+    public function test_a_picture_that_would_fold_back_is_refused_with_how_much_it_may_be(): void
+    {
+        $lens = ['widthPx' => 1600, 'heightPx' => 1200, 'throw' => 0.8, 'throwMin' => 0.5];
+        // The corner is at 0.78125; r (1 − |k| r²) has its most, 2/3 r, where 3 |k| r² = 1; at the corner a slope of a
+        // twentieth is left.
+        try {
+            Lens::fromRow($lens + ['distortion' => -0.25]);
+            self::fail('It folds.');
+        } catch (InvalidValue $refused) {
+            self::assertSame('distortion', $refused->field);
+            self::assertSame(1, preg_match('/may be (-0\.\d+) at the least/', $refused->getMessage(), $may));
+        }
+        $least = (float) $may[1];
+        self::assertEqualsWithDelta((-4 / 27 / 0.78125 ** 2) * 0.95 * 1.025 ** 2, $least, 1e-4);
+        self::assertSame($least, Lens::fromRow($lens + ['distortion' => $least])->distortion);
+        $this->expectException(InvalidValue::class);
+        Lens::fromRow($lens + ['distortion' => $least - 2e-4]);
+    }
+
+    public function test_a_bent_picture_loses_no_light(): void
+    {
+        $face = self::face('f', Face::fromRow('flat', ['width' => 24, 'height' => 20]), self::at(0, -10, 0));
+        $scene = Scene::of([$face]);
+        foreach ([0.15, -0.15, 0.0] as $k) {
+            $beam = self::beam(self::at(1, 0.5, 10), ['throw' => 1.0, 'shiftX' => 0.1, 'distortion' => $k]);
+            $light = Caster::face($scene, 0, [$beam], 40_000);
+            self::assertEqualsWithDelta(10_000, $light->lumens['p'], 150, "k = $k");
+            self::assertEqualsWithDelta(1.0, Caster::walk($scene, $beam, 64, 40)->on['f'], 1e-9);
+        }
+    }
+
+    public function test_a_face_that_is_filled_by_a_bent_picture_lies_within_it(): void
+    {
+        $face = self::face('f', Face::fromRow('flat', ['width' => 8, 'height' => 5]), self::at(0, 1, 0));
+        foreach ([0.2, -0.2] as $k) {
+            $row = [
+                'widthPx' => 1920,
+                'heightPx' => 1200,
+                'throwMin' => 1,
+                'throwMax' => 3,
+                'throw' => 2,
+                'distortion' => $k,
+            ];
+            $filled = LensFit::from(Vec3::of(1.0, 2.0, 12.0), Lens::fromRow($row), $face, true);
+            $lens = Lens::fromRow([
+                ...$row,
+                ...['throw' => $filled->throw, 'shiftX' => $filled->shiftX, 'shiftY' => $filled->shiftY],
+            ]);
+            [$xs, $ys] = [[], []];
+            foreach ([[-4, 1], [4, 1], [4, 6], [-4, 6]] as [$x, $y]) {
+                [$xs[], $ys[]] = $lens->pixel($x - 1.0, $y - 2.0, -12.0) ?? [];
+            }
+            // Where corners are drawn in, the middles of edges reach farthest; they are asked for an eighth apart.
+            foreach ($k < 0 ? range(-3.75, 3.75, 0.5) : [] as $x) {
+                [$xs[], $ys[]] = $lens->pixel($x - 1.0, 1.0 - 2.0, -12.0) ?? [];
+                [$xs[], $ys[]] = $lens->pixel($x - 1.0, 6.0 - 2.0, -12.0) ?? [];
+            }
+            self::assertEqualsWithDelta(0.0, min([...$xs, ...$ys]), 0.5);
+            self::assertEqualsWithDelta(1200, max($ys), 0.5);
+            self::assertLessThanOrEqual(1920.5, max($xs));
+        }
     }
 
     public function test_filling_a_face_squarely_solves_zoom_and_shift(): void

@@ -71,11 +71,19 @@ final class ModelWarpTest extends TestCase
         ]);
     }
 
-    /** @param  array{float, float, float, float, float, float}  $pose  x, y, z, yaw, pitch, roll */
+    /**
+     * @param  array{0: float, 1: float, 2: float, 3: float, 4: float, 5: float, 6?: float}  $pose  x, y, z, yaw, pitch,
+     *     roll, distortion
+     */
     private static function projected(array $pose, ?Rect $source = null): ProjectedRegion
     {
         [$width, $height] = self::SIZE;
-        $lens = ['widthPx' => $width, 'heightPx' => $height, 'throw' => self::THROW];
+        $lens = [
+            'widthPx' => $width,
+            'heightPx' => $height,
+            'throw' => self::THROW,
+            'distortion' => $pose[6] ?? 0.0,
+        ];
 
         return new ProjectedRegion(
             'r',
@@ -93,7 +101,7 @@ final class ModelWarpTest extends TestCase
      * A direction turned by roll, pitch and yaw, one after another.
      *
      * @param  array{float, float, float}  $v
-     * @param  array{float, float, float, float, float, float}  $pose
+     * @param  array{0: float, 1: float, 2: float, 3: float, 4: float, 5: float, 6?: float}  $pose
      * @return array{float, float, float}
      */
     private static function turned(array $v, array $pose): array
@@ -109,24 +117,30 @@ final class ModelWarpTest extends TestCase
     /**
      * The direction of a pixel of the picture.
      *
-     * @param  array{float, float, float, float, float, float}  $pose
+     * @param  array{0: float, 1: float, 2: float, 3: float, 4: float, 5: float, 6?: float}  $pose
      * @return array{float, float, float}
      */
     private static function ray(float $px, float $py, array $pose): array
     {
         [$width, $height] = self::SIZE;
+        [$x, $y] = [($px / $width - 0.5) / self::THROW, ((0.5 - $py / $height) * $height) / $width / self::THROW];
+        // What a straight lens has there, this one has where r (1 + k r²) is as much: by halving.
+        $far = hypot($x, $y);
+        [$low, $high] = [0.0, 1.0];
+        for ($i = 0; $i < 60; $i++) {
+            $r = ($low + $high) / 2;
+            $r * (1 + ($pose[6] ?? 0.0) * $r * $r) < $far ? ($low = $r) : ($high = $r);
+        }
+        $by = $far > 0 ? $low / $far : 1.0;
 
-        return self::turned(
-            [($px / $width - 0.5) / self::THROW, ((0.5 - $py / $height) * $height) / $width / self::THROW, -1.0],
-            $pose,
-        );
+        return self::turned([$by * $x, $by * $y, -1.0], $pose);
     }
 
     /**
      * The pixel at which a place is seen.
      *
      * @param  array{float, float, float}  $place
-     * @param  array{float, float, float, float, float, float}  $pose
+     * @param  array{0: float, 1: float, 2: float, 3: float, 4: float, 5: float, 6?: float}  $pose
      * @return array{float, float}
      */
     private static function pixel(array $place, array $pose): array
@@ -140,10 +154,11 @@ final class ModelWarpTest extends TestCase
         };
         [$x, $y, $deep] = [$along([1.0, 0.0, 0.0]), $along([0.0, 1.0, 0.0]), -$along([0.0, 0.0, 1.0])];
         [$width, $height] = self::SIZE;
+        $by = 1 + ($pose[6] ?? 0.0) * (($x / $deep) ** 2 + ($y / $deep) ** 2);
 
         return [
-            ((self::THROW * $x) / $deep + 0.5) * $width,
-            (0.5 - (self::THROW * $y * $width) / $deep / $height) * $height,
+            ((self::THROW * $by * $x) / $deep + 0.5) * $width,
+            (0.5 - (self::THROW * $by * $y * $width) / $deep / $height) * $height,
         ];
     }
 
@@ -215,7 +230,7 @@ final class ModelWarpTest extends TestCase
     /**
      * What of a surface each ray meets first; what is in its way counts as met in the back.
      *
-     * @return iterable<string, array{Surface, list<Body>, list<array{float, float, float, float, float, float}>, \Closure, \Closure}>
+     * @return iterable<string, array{Surface, list<Body>, list<array{0: float, 1: float, 2: float, 3: float, 4: float, 5: float, 6?: float}>, \Closure, \Closure}>
      */
     public static function venues(): iterable
     {
@@ -403,7 +418,7 @@ final class ModelWarpTest extends TestCase
 
     /**
      * @param  list<Body>  $bodies
-     * @param  list<array{float, float, float, float, float, float}>  $poses
+     * @param  list<array{0: float, 1: float, 2: float, 3: float, 4: float, 5: float, 6?: float}>  $poses
      * @param  \Closure(array{float, float, float}, array{float, float, float}): list<array{float, float, float, bool}>  $meets
      * @param  \Closure(float, float): array{float, float, float}  $place
      */
@@ -417,7 +432,8 @@ final class ModelWarpTest extends TestCase
     ): void {
         $scene = self::scene($surface, ...$bodies);
         [$width, $height] = self::SIZE;
-        foreach ($poses as $n => $pose) {
+        // By straight lenses, and by some that draw the corners out and in.
+        foreach ([...$poses, [...$poses[0], 0.25], [...$poses[count($poses) - 1], -0.2]] as $n => $pose) {
             $first = static function (float $x, float $y) use ($pose, $meets): ?array {
                 $met = $meets([$pose[0], $pose[1], $pose[2]], self::ray($x, $y, $pose));
                 usort($met, static fn (array $a, array $b): int => $a[0] <=> $b[0]);

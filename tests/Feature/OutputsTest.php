@@ -702,6 +702,22 @@ final class OutputsTest extends TestCase
         $this->ask('POST', "shows/$this->show/projectors/$i[right]/align", ['knownLens' => true])
             ->assertStatus(422)
             ->assertJsonPath('field', 'points');
+        // A lens that bends is kept as one.
+        $bent = Lens::fromRow(['distortion' => 0.04] + self::LENS);
+        $this->edit(
+            array_map(function (array $change) use ($bent, $in): array {
+                $row = $this->row('point', $change['id']);
+                $at = $in->point(Vec3::of(...$row['place']));
+
+                return $this->updated('point', $change['id'], [
+                    'pixel' => [$row['pixel'], $bent->pixel($at->x, $at->y, $at->z)],
+                ]);
+            }, array_slice($changes, 0, 7)),
+        )->assertCreated();
+        $this->ask('POST', "shows/$this->show/projectors/$i[left]/align", [
+            ...['knownLens' => true, 'radial' => true, 'apply' => true],
+        ])->assertCreated();
+        self::assertEqualsWithDelta(0.04, $this->row('projector', $i['left'])['lens']['distortion'], 1e-5);
         $this->ask('POST', "shows/$this->show/projectors/$i[wall]/align", [])->assertStatus(404);
         foreach ([['place' => [0, 0]], ['place' => [0, 0, 0], 'pixel' => [1]], ['place' => [0, 0, 1e9]]] as $bad) {
             $this->edit([

@@ -167,10 +167,11 @@ final readonly class ProjectionController
         $row = $document->rows['projector'][$projector];
         $local = $core->venue->transforms->local($found->pose->matrix(), $core->venue->transforms->parent($projector));
         $fields = ['position' => $local->position->toArray(), 'rotation' => [$local->yaw, $local->pitch, $local->roll]];
-        if (! $known) {
-            $fields['lens'] =
-                ['throw' => $found->throw, 'shiftX' => $found->shiftX, 'shiftY' => $found->shiftY] +
-                (array) $row['lens'];
+        $lens =
+            ($known ? [] : ['throw' => $found->throw, 'shiftX' => $found->shiftX, 'shiftY' => $found->shiftY]) +
+            ($body->flag('radial') ? ['distortion' => $found->radial] : []);
+        if ($lens !== []) {
+            $fields['lens'] = $lens + (array) $row['lens'];
         }
         [$edit, $status] = $this->editor->order(
             $show,

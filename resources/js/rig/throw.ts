@@ -3,6 +3,8 @@ export interface Hung {
   origin: number[];
   /** Top left, top right, bottom right, bottom left of its picture. */
   corners: number[][];
+  /** k of its lens: what is r from its axis at one metre is seen at r (1 + k r²). Its corners are those of a straight lens. */
+  bend?: number;
 }
 
 /** By how much a projector hangs otherwise than planned. */
@@ -39,6 +41,41 @@ export function offsetOf(name: string): Offset {
   };
 }
 
+/** Where the axis of a picture goes through its plane. */
+function axisOf(corners: number[][]): number[] {
+  const [tl = [], tr = [], , bl = []] = corners;
+  const normal = cross(sub(tr, tl), sub(bl, tl));
+  const by = tl.reduce((s, v, i) => s + v * (normal[i] ?? 0), 0) / (length(normal) ** 2 || 1);
+  return normal.map((v) => v * by);
+}
+
+/** Where a straight lens would have the corners of a picture that another one bends. */
+export function straight(corners: number[][], bend: number): number[][] {
+  const axis = axisOf(corners);
+  return corners.map((c) => {
+    const out = sub(c, axis);
+    return out.map((v, i) => (axis[i] ?? 0) + v * (1 + bend * length(out) ** 2));
+  });
+}
+
+/** What a shader needs to bend a picture: where its axis is on it, its size at one metre, k, and how much wider it reaches for that. */
+export function bent({ corners, bend = 0 }: Hung): { axis: [number, number]; size: [number, number]; wide: number } {
+  const [tl = [], tr = [], , bl = []] = corners;
+  const axis = axisOf(corners);
+  const [ex, ey, by] = [sub(tr, tl), sub(bl, tl), sub(axis, tl)];
+  const along = (e: number[]) => by.reduce((s, v, i) => s + v * (e[i] ?? 0), 0) / (length(e) ** 2 || 1);
+  const size: [number, number] = [length(ex), length(ey)];
+  // The farthest corner is drawn in by 1 + k r², with r by a few steps from outside.
+  let wide = 1;
+  for (const corner of bend < 0 ? corners : []) {
+    const far = length(sub(corner, axis));
+    let r = far;
+    for (let i = 0; i < 40; i++) r = far / Math.max(0.3, 1 + bend * r * r);
+    wide = Math.max(wide, r / (far || 1));
+  }
+  return { axis: [along(ex), along(ey)], size, wide };
+}
+
 /** A projector as planned, moved, turned about its own lens, and zoomed. */
 export function hung([origin = [0, 0, 0], ...corners]: number[][], { move, turn, zoom }: Offset): Hung {
   const [rx, ry, rz] = turn.map((d) => (d * Math.PI) / 180) as [number, number, number];
@@ -47,14 +84,7 @@ export function hung([origin = [0, 0, 0], ...corners]: number[][], { move, turn,
     const [x2, z2] = [x * Math.cos(ry) + z1 * Math.sin(ry), -x * Math.sin(ry) + z1 * Math.cos(ry)];
     return [x2 * Math.cos(rz) - y1 * Math.sin(rz), x2 * Math.sin(rz) + y1 * Math.cos(rz), z2];
   };
-  // Its axis is square to its picture.
-  const across = sub(corners[1] ?? [], corners[0] ?? []);
-  const down = sub(corners[3] ?? [], corners[0] ?? []);
-  const normal = cross(across, down).map((v) => v / length(cross(across, down)));
-  const along = Math.abs((corners[0] ?? []).reduce((s, v, i) => s + v * (normal[i] ?? 0), 0)) || 1;
-  const axis = normal.map(
-    (v) => v * Math.sign((corners[0] ?? []).reduce((s, c, i) => s + c * (normal[i] ?? 0), 0)) * along,
-  );
+  const axis = axisOf(corners);
   return {
     origin: origin.map((v, i) => v + (move[i] ?? 0)),
     corners: corners.map((c) => turned(c.map((v, i) => (axis[i] ?? 0) + (v - (axis[i] ?? 0)) * zoom))),

@@ -7,7 +7,7 @@ import { linked } from '../player/context';
 import { OutputDrawer } from '../player/draw';
 import { dusk } from '../theme/tokens';
 import { patchOf } from './patch';
-import { type Hung, hung, into, offLevel, offsetOf } from './throw';
+import { bent, type Hung, hung, into, offLevel, offsetOf, straight } from './throw';
 
 /**
  * Virtual rig: the venue as it is really lit. It draws the outputs as their players do, and throws them through projectors that hang a
@@ -105,8 +105,10 @@ const DEPTH_VERTEX = `#version 300 es
 layout(location = 0) in vec3 place;
 uniform mat3 into;
 uniform vec3 origin;
+uniform vec3 wide;
 void main() {
   vec3 q = into * (place - origin);
+  q.xy = wide.xy * q.z + (q.xy - wide.xy * q.z) / wide.z;
   gl_Position = vec4(q.xy * 2.0 - q.z, ${((FAR + NEAR) / (FAR - NEAR)).toFixed(9)} * q.z - ${((2 * FAR * NEAR) / (FAR - NEAR)).toFixed(9)}, q.z);
 }`;
 
@@ -122,6 +124,8 @@ uniform vec3 origin[${Math.max(1, count)}];
 uniform vec4 part[${Math.max(1, count)}];
 uniform vec4 how[${Math.max(1, count)}];
 uniform vec4 cross_[${Math.max(1, count)}];
+uniform vec4 lens[${Math.max(1, count)}];
+uniform vec2 bend[${Math.max(1, count)}];
 ${Array.from({ length: count }, (_, i) => `uniform sampler2D picture${i};\nuniform highp sampler2D depth${i};`).join('\n')}
 uniform float white;
 uniform bool measured;
@@ -133,18 +137,21 @@ vec3 given(int i, sampler2D picture, highp sampler2D depths) {
   vec3 by = at - origin[i];
   vec3 q = into[i] * by;
   if (q.z < 0.01) return vec3(0.0);
-  vec2 uv = q.xy / q.z;
+  vec2 off = q.xy / q.z - lens[i].xy;
+  float k = bend[i].x * dot(off * lens[i].zw, off * lens[i].zw);
+  if (1.0 + 3.0 * k <= 0.0) return vec3(0.0);
+  vec2 uv = lens[i].xy + off * (1.0 + k);
   if (uv.x < 0.0 || uv.y < 0.0 || uv.x > 1.0 || uv.y > 1.0) return vec3(0.0);
   float d = length(by);
   float cosine = -dot(normalize(front), by) / d;
   if (cosine < 0.0 && !translucent) return vec3(0.0);
-  ivec2 texel = ivec2(uv * ${DEPTHS}.0);
+  ivec2 texel = ivec2((lens[i].xy + off / bend[i].y) * ${DEPTHS}.0);
   float nearest = 0.0;
   for (int y = -1; y <= 1; y++) for (int x = -1; x <= 1; x++) nearest = max(nearest, texelFetch(depths, clamp(texel + ivec2(x, y), 0, ${DEPTHS - 1}), 0).r);
   float z = nearest * 2.0 - 1.0;
   float met = ${(2 * FAR * NEAR).toFixed(9)} / (${(FAR + NEAR).toFixed(9)} - z * ${(FAR - NEAR).toFixed(9)});
   if (q.z > met * 1.002 + 0.02) return vec3(0.0);
-  float lux = how[i].x * pow(d / q.z, 3.0) * abs(cosine) / (d * d);
+  float lux = how[i].x * (1.0 + k) * (1.0 + 3.0 * k) * pow(d / q.z, 3.0) * abs(cosine) / (d * d);
   if (how[i].z > 0.5) uv.x = 1.0 - uv.x;
   if (how[i].w > 0.5) uv = vec2(uv.y, 1.0 - uv.x);
   vec2 on = part[i].xy + uv * part[i].zw;
@@ -208,11 +215,12 @@ const eye = { yaw: 0, pitch: 0.15, distance: 30, middle: [0, 3, 0] };
 /** Where projectors were hung: kept, so that what is planned may change and they stay. */
 const store = (id: string) => `kite-hung ${id}`;
 
-function hangs(projector: string, planned: number[][]): Hung {
-  if (!asHung) return { origin: planned[0] ?? [], corners: planned.slice(1) };
+function hangs(projector: string, [origin = [], ...corners]: number[][], bend: number): Hung {
+  const planned = [origin, ...straight(corners, bend)];
+  if (!asHung) return { origin, corners: planned.slice(1), bend };
   const kept = localStorage.getItem(store(projector));
   if (kept !== null) return JSON.parse(kept) as Hung;
-  const off = hung(planned, offsetOf(projector));
+  const off = { ...hung(planned, offsetOf(projector)), bend };
   localStorage.setItem(store(projector), JSON.stringify(off));
   return off;
 }
@@ -395,7 +403,11 @@ function hang(frusta: Record<string, number[][]>) {
       {
         projector: projector.id,
         output: output.id,
-        hung: hangs(projector.id, frusta[projector.id] ?? []),
+        hung: hangs(
+          projector.id,
+          frusta[projector.id] ?? [],
+          (projector.lens as { distortion?: number }).distortion ?? 0,
+        ),
         lumens: projector.lumens,
         mirrored: projector.mirrored,
         portrait: (projector.lens as { portrait?: boolean }).portrait === true,
@@ -426,6 +438,8 @@ function hang(frusta: Record<string, number[][]>) {
     gl.clear(gl.DEPTH_BUFFER_BIT);
     gl.uniformMatrix3fv(gl.getUniformLocation(depthProgram, 'into'), false, into(beam.hung).matrix);
     gl.uniform3fv(gl.getUniformLocation(depthProgram, 'origin'), beam.hung.origin);
+    const { axis, wide } = bent(beam.hung);
+    gl.uniform3f(gl.getUniformLocation(depthProgram, 'wide'), ...axis, wide);
     for (const part of parts) {
       // Light goes through a gauze.
       if (part.translucent) continue;
@@ -446,6 +460,9 @@ function throwLight(measured: boolean, view: number[], draw: (part: Part) => voi
     gl.uniformMatrix3fv(at(`into[${i}]`), false, matrix);
     gl.uniform3fv(at(`origin[${i}]`), beam.hung.origin);
     gl.uniform4fv(at(`part[${i}]`), beam.part);
+    const { axis, size, wide } = bent(beam.hung);
+    gl.uniform4f(at(`lens[${i}]`), ...axis, ...size);
+    gl.uniform2f(at(`bend[${i}]`), beam.hung.bend ?? 0, wide);
     gl.uniform4f(at(`how[${i}]`), beam.lumens / area, beam.gamma, beam.mirrored ? 1 : 0, beam.portrait ? 1 : 0);
     const mark = marks.get(beam.output);
     const cross = mark !== undefined && now < mark.until ? mark.cross : null;

@@ -80,6 +80,7 @@ export function ProjectorDetails({ id }: { id: string }) {
         {number('Corners', 'corners', 1, '%', { scale: 100 })}
         {number('Contrast', 'contrast', 1000)}
         {number('f-number', 'fNumber', 0, '', { digits: 2 })}
+        {number('Distortion k', 'distortion', 0, '', { digits: 4, step: 0.001 })}
         {number('Imager, W', 'chipWidth', 0, 'mm', { digits: 2 })}
       </div>
       <Switch
