@@ -96,6 +96,7 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::get('shows/{show}/regions/{region}/evenness', [ProjectionController::class, 'evenness'])->middleware(
         Expensive::class,
     );
+    Route::get('shows/{show}/surfaces/{surface}/lands', [ProjectionController::class, 'lands']);
     Route::get('shows/{show}/surfaces/{surface}/seam', [ProjectionController::class, 'seam'])->middleware(
         Expensive::class,
     );

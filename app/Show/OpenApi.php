@@ -1581,6 +1581,22 @@ final class OpenApi
                     ]),
                 ),
             ],
+            '/shows/{show}/surfaces/{surface}/lands' => [
+                'parameters' => [
+                    $show,
+                    self::parameter('surface', 'path'),
+                    self::parameter('x', 'query'),
+                    self::parameter('y', 'query'),
+                ],
+                'get' => self::call(
+                    'Where a pixel of a surface leaves, by each of its regions that show it',
+                    self::object([
+                        'lands' => self::list(
+                            self::object(['region' => $text, 'output' => $text, 'x' => $number, 'y' => $number]),
+                        ),
+                    ]),
+                ),
+            ],
             '/shows/{show}/surfaces/{surface}/seam' => [
                 'parameters' => [
                     $show,

@@ -13,6 +13,12 @@ final readonly class SeenTriangles
     private const SQUARE = 16;
 
     /**
+     * Four places of a pixel, from its middle, no two in one row or column: those that are shown say what share of it
+     * is.
+     */
+    private const WITHIN = [[-0.125, -0.375], [0.375, -0.125], [0.125, 0.375], [-0.375, 0.125]];
+
+    /**
      * @param  list<list<float>>  $triangles  of each nine numbers that carry a place of the output to how its corners
      *     count, which sum to 1 times a weight, then pixel x, pixel y and depth of each corner
      * @param  array<int, array<int, list<int>>>  $squares  numbers of triangles by column and row
@@ -90,6 +96,50 @@ final readonly class SeenTriangles
         [$t] = $this->nearest($x, $y);
 
         return $t === null || $t[11] < 0 ? null : self::raster($t, $x, $y);
+    }
+
+    /** What share of a pixel of the output, whose middle is given, shows anything: 0, a quarter, … 1. */
+    public function covered(float $x, float $y): float
+    {
+        $shown = 0;
+        foreach (self::WITHIN as [$dx, $dy]) {
+            [$t] = $this->nearest($x + $dx, $y + $dy);
+            $shown += $t === null || $t[11] < 0 ? 0 : 1;
+        }
+
+        return $shown / 4;
+    }
+
+    /**
+     * The same as `at` of a pixel at an outline whose middle is past it: as it goes on from the pixel beside it.
+     *
+     * @param  array{float, float, float, float}  $source  of the surface's raster: left, top, width, height
+     * @return array{array{float, float}, array{float, float}}|null null where no pixel beside it shows anything
+     */
+    public function beside(float $x, float $y, array $source): ?array
+    {
+        foreach ([[-1, 0], [1, 0], [0, -1], [0, 1], [-1, -1], [1, -1], [-1, 1], [1, 1]] as [$i, $j]) {
+            $near = $this->at($x + $i, $y + $j);
+            if ($near === null) {
+                continue;
+            }
+            [$at, $covers] = $near;
+            $next = $this->place($x + 2 * $i, $y + 2 * $j) ?? $at;
+            $by = [$at[0] - $next[0], $at[1] - $next[1]];
+            if (abs($by[0]) > 2 * $covers[0] + 0.5 || abs($by[1]) > 2 * $covers[1] + 0.5) {
+                $by = [0.0, 0.0];
+            }
+
+            return [
+                [
+                    max($source[0], min($source[0] + $source[2] - 0.001, $at[0] + $by[0])),
+                    max($source[1], min($source[1] + $source[3] - 0.001, $at[1] + $by[1])),
+                ],
+                $covers,
+            ];
+        }
+
+        return null;
     }
 
     /** How deep what is nearest at a place of the output lies before the lens, in metres; null where nothing is. */

@@ -15,7 +15,8 @@ use Core\Plan\Plan;
  * The last pass: surface rasters onto an output, each region through its triangles, its masks and its share of the
  * light. A share of the light is a share of the signal to the power of γ: out = (((signal^γ · share · gain) + black ·
  * lift) · mask)^(1/γ). Between pixels of a surface's raster four are interpolated; where the region is shown smaller,
- * a pixel is the mean of samples two of them apart, as in the passes before.
+ * a pixel is the mean of samples two of them apart, as in the passes before. At an outline a pixel has the share of the
+ * light that regions cover of it; what several cover is added up.
  */
 final readonly class Delivered
 {
@@ -76,35 +77,56 @@ final readonly class Delivered
     public function pixel(int $x, int $y, \Closure $signal): array
     {
         $found = [0.0, 0.0, 0.0];
-        $masked = null;
-        foreach ($this->regions as $region) {
+        [$px, $py] = [$x + 0.5, $y + 0.5];
+        $covered = array_map(static fn (array $region): float => self::covered($region, $px, $py), $this->regions);
+        $whole = min(1.0, array_sum($covered));
+        $masked = $whole > 0 ? $whole * MaskShape::light($this->masks, $px, $py) : 0.0;
+        foreach ($this->regions as $k => $region) {
             $part = $region['part'];
-            [$sx, $sy, $w, $h] = $part['source'];
+            [$sx, $sy] = $part['source'];
+            if ($covered[$k] === 0.0) {
+                continue;
+            }
             if ($region['triangles'] === null) {
-                [$px, $py] = [$x - $part['place'][0], $y - $part['place'][1]];
-                if ($px < 0 || $py < 0 || $px >= $w || $py >= $h) {
-                    continue;
-                }
-                [$at, $rgb] = [[$sx + $px + 0.5, $sy + $py + 0.5], $signal($part['surface'], $sx + $px, $sy + $py)];
+                [$i, $j] = [$sx + $x - $part['place'][0], $sy + $y - $part['place'][1]];
+                [$at, $rgb] = [[$i + 0.5, $j + 0.5], $signal($part['surface'], $i, $j)];
             } else {
-                $met = $region['triangles']->at($x + 0.5, $y + 0.5);
+                // A pixel whose middle is past the outline is that region's which covers the most of it.
+                $most = $whole < 1 ? 2 * $covered[$k] >= $whole : $covered[$k] > 0.5;
+                $met =
+                    $region['triangles']->at($px, $py) ??
+                    ($most ? $region['triangles']->beside($px, $py, $part['source']) : null);
                 if ($met === null) {
                     continue;
                 }
                 [$at, $covers] = $met;
                 $rgb = self::mean($part, $at, $covers, $signal);
             }
-            $share = $this->share($region, $at, $x + 0.5, $y + 0.5);
-            $masked ??= MaskShape::light($this->masks, $x + 0.5, $y + 0.5);
             $found = $this->given(
                 $rgb,
-                $share,
-                $region['lift']?->at($x + 0.5, $y + 0.5) ?? 1.0,
+                $this->share($region, $at, $px, $py),
+                $region['lift']?->at($px, $py) ?? 1.0,
                 $masked * MaskShape::light($region['masks'], $at[0], $at[1]),
             );
         }
 
         return $found;
+    }
+
+    /**
+     * What share of a pixel of the output a region covers.
+     *
+     * @param  array{part: array<string, mixed>, triangles: SeenTriangles|null, ...}  $region
+     */
+    private static function covered(array $region, float $x, float $y): float
+    {
+        if ($region['triangles'] !== null) {
+            return $region['triangles']->covered($x, $y);
+        }
+        [$left, $top] = $region['part']['place'];
+        [, , $w, $h] = $region['part']['source'];
+
+        return $x < $left || $y < $top || $x >= $left + $w || $y >= $top + $h ? 0.0 : 1.0;
     }
 
     /**

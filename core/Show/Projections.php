@@ -226,7 +226,7 @@ final class Projections
      */
     public function evenness(string $region, ?ComputedWarp $computed, int $columns, int $rows): array
     {
-        [$of, $row, $lands] = $this->landing($region, $computed);
+        [$of, $row, $lands] = $this->landing($region, $computed !== null);
         $places = $this->places($region, $computed, $columns, $rows);
         if ($of === null) {
             return [
@@ -343,7 +343,7 @@ final class Projections
         $at =
             $x < $source->x || $y < $source->y || $x > $source->x + $source->width || $y > $source->y + $source->height
                 ? null
-                : $this->landing($of->id, $warp)[2]($x, $y);
+                : $this->landing($of->id, $warp !== null)[2]($x, $y);
         if ($at === null || ! self::within($of->part, $at)) {
             return false;
         }
@@ -369,7 +369,7 @@ final class Projections
      */
     public function places(string $region, ?ComputedWarp $computed, int $columns, int $rows): array
     {
-        [, $row, $lands] = $this->landing($region, $computed);
+        [, $row, $lands] = $this->landing($region, $computed !== null);
         $places = [];
         for ($j = 0; $j <= $rows; $j++) {
             for ($i = 0; $i <= $columns; $i++) {
@@ -384,18 +384,40 @@ final class Projections
     }
 
     /**
+     * Where a pixel of the surface's raster leaves, by each of its regions that show it.
+     *
+     * @return list<array{region: string, output: string, x: float, y: float}> pixels of the output
+     */
+    public function lands(float $x, float $y): array
+    {
+        $found = [];
+        foreach ($this->show->delivery->regionsOf($this->surface->id) as $id => [$region, $output]) {
+            $source = $region->source;
+            $isShown =
+                $x >= $source->x &&
+                $y >= $source->y &&
+                $x <= $source->x + $source->width &&
+                $y <= $source->y + $source->height;
+            $at = $isShown ? $this->landing((string) $id, $region->model !== '')[2]($x, $y) : null;
+            $at === null || ($found[] = ['region' => (string) $id, 'output' => $output, 'x' => $at[0], 'y' => $at[1]]);
+        }
+
+        return $found;
+    }
+
+    /**
      * @return array{ProjectedRegion|null, Region, \Closure(float, float): (array{float, float}|null)} the region, and
      *     where pixels of its source land on the output
      */
-    private function landing(string $region, ?ComputedWarp $computed): array
+    private function landing(string $region, bool $isComputed): array
     {
         $of =
             array_column(array_map(static fn (ProjectedRegion $r): array => [$r->id, $r], $this->regions), 1, 0)[
                 $region
             ] ?? null;
         $row = $of->region ?? $this->anywhere($region);
-        $lands = function (float $x, float $y) use ($of, $row, $computed): ?array {
-            if ($computed === null || $of === null) {
+        $lands = function (float $x, float $y) use ($of, $row, $isComputed): ?array {
+            if (! $isComputed || $of === null) {
                 return $row->lands($x, $y);
             }
             $place = $this->chart->place($x / $this->surface->width(), $y / $this->surface->height());

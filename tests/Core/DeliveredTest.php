@@ -31,9 +31,12 @@ final class DeliveredTest extends TestCase
      * @param  array<string, mixed>  $region
      * @param  array<string, mixed>  $output
      * @param  list<array<string, mixed>>  $masks
+     * @param  array<string, mixed>|null  $second  another region, over the first
      */
-    private static function show(array $region = [], array $output = [], array $masks = []): Show
+    private static function show(array $region = [], array $output = [], array $masks = [], ?array $second = null): Show
     {
+        $plain = ['output' => 'out', 'surface' => 'wall', 'source' => [0, 0, 40, 20], 'x' => 10, 'y' => 5];
+
         return Show::fromRows(
             ['id' => 'show', 'name' => 'Test', 'frameRate' => '25'],
             [
@@ -94,14 +97,8 @@ final class DeliveredTest extends TestCase
                     $output + ['id' => 'out', 'name' => 'Output', 'width' => 60, 'height' => 40, 'refresh' => 60],
                 ],
                 'region' => [
-                    $region + [
-                        'id' => 'r',
-                        'output' => 'out',
-                        'surface' => 'wall',
-                        'source' => [0, 0, 40, 20],
-                        'x' => 10,
-                        'y' => 5,
-                    ],
+                    $region + ['id' => 'r'] + $plain,
+                    ...$second === null ? [] : [$second + ['id' => 's'] + $plain],
                 ],
                 'mask' => $masks,
             ],
@@ -176,6 +173,48 @@ final class DeliveredTest extends TestCase
         self::assertSame([0, 0, 100], $raster->outputPixel('out', 10, 5));
         self::assertSame([6 * 20, 12 * 5, 100], $raster->outputPixel('out', 30, 10));
         self::assertSame([0, 0, 0], $raster->outputPixel('out', 45, 20), 'beyond its slope');
+    }
+
+    public function test_a_pixel_at_an_outline_has_the_light_of_what_is_covered_of_it(): void
+    {
+        // Moved by 0.6 px: of the first and of the last column, two of four places are covered, at 0.625 and 0.875, and
+        // at 0.125 and 0.375; of blue, half the light, 100 · 0.5^(1 / 2.2) = 73.
+        $moved = [...array_fill(0, 4, [0.6, 0.0])];
+        $raster = self::raster(self::show(['pin' => array_merge(...$moved)]));
+        foreach ([9 => 0, 10 => 73, 11 => 100, 49 => 100, 50 => 73, 51 => 0] as $x => $blue) {
+            self::assertSame($blue, $raster->outputPixel('out', $x, 14)[2], "column $x");
+        }
+        // What lies past the middle of the pixel goes on as it does beside it.
+        self::assertSame(0, $raster->outputPixel('out', 10, 14)[0]);
+        self::assertSame((int) round(6 * 39 * 0.5 ** (1 / 2.2)), $raster->outputPixel('out', 50, 14)[0]);
+        // A corner: 0.6 to the right and 0.3 down, of the places at (0.625, 0.875) and (0.875, 0.375) both; of those at
+        // (0.125, 0.625) and (0.375, 0.125) none.
+        $raster = self::raster(self::show(['pin' => [0.6, 0.3, 0.6, 0.3, 0.6, 0.3, 0.6, 0.3]]));
+        self::assertSame(73, $raster->outputPixel('out', 10, 5)[2]);
+        // Of the first row, all but that at 0.125.
+        self::assertSame((int) round(100 * 0.75 ** (1 / 2.2)), $raster->outputPixel('out', 30, 5)[2]);
+    }
+
+    public function test_pieces_that_share_an_edge_leave_no_dark_line_between_them(): void
+    {
+        $pin = [0.6, 0.0, 0.6, 0.0, 0.6, 0.0, 0.6, 0.0];
+        $left = ['source' => [0, 0, 20, 20], 'pin' => $pin];
+        $right = ['source' => [20, 0, 20, 20], 'x' => 30, 'pin' => $pin];
+        foreach ([[$left, $right], [$right, $left]] as [$first, $second]) {
+            $raster = self::raster(self::show($first, second: $second));
+            foreach ([10 => 73, 29 => 100, 30 => 100, 31 => 100, 50 => 73] as $x => $blue) {
+                self::assertSame($blue, $raster->outputPixel('out', $x, 14)[2], "column $x");
+            }
+            // The pixel is that one's which has its middle.
+            self::assertSame(6 * 19, $raster->outputPixel('out', 30, 14)[0]);
+        }
+        // Over one that covers all of a pixel, an outline takes nothing away.
+        $raster = self::raster(
+            self::show([], second: ['source' => [10, 5, 8, 8], 'x' => 20, 'y' => 10, 'pin' => $pin]),
+        );
+        self::assertSame(100, $raster->outputPixel('out', 20, 12)[2]);
+        self::assertSame(6 * 10, $raster->outputPixel('out', 20, 12)[0], 'what is below it');
+        self::assertSame(100, $raster->outputPixel('out', 28, 12)[2]);
     }
 
     public function test_a_pin_is_in_perspective_between_its_corners(): void

@@ -96,6 +96,20 @@ final readonly class ProjectionController
         ]);
     }
 
+    /** Where a pixel of a surface leaves. */
+    public function lands(Request $request, Show $show, string $surface): JsonResponse
+    {
+        $query = Input::query($request);
+        $number = static fn (string $name): float => is_numeric($query->text($name)) &&
+        abs((float) $query->text($name)) <= 1e6
+            ? (float) $query->text($name)
+            : throw Problem::refused($name, "$name is a number of pixels.");
+
+        return new JsonResponse([
+            'lands' => Projections::of($this->rows->core($show), $surface)->lands($number('x'), $number('y')),
+        ]);
+    }
+
     public function seam(Request $request, Show $show, string $surface): JsonResponse
     {
         $query = Input::query($request);

@@ -3884,6 +3884,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shows/{show}/surfaces/{surface}/lands": {
+        parameters: {
+            query: {
+                x: string;
+                y: string;
+            };
+            header?: never;
+            path: {
+                show: string;
+                surface: string;
+            };
+            cookie?: never;
+        };
+        /** Where a pixel of a surface leaves, by each of its regions that show it */
+        get: {
+            parameters: {
+                query: {
+                    x: string;
+                    y: string;
+                };
+                header?: never;
+                path: {
+                    show: string;
+                    surface: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            lands: {
+                                region: string;
+                                output: string;
+                                x: number;
+                                y: number;
+                            }[];
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/shows/{show}/surfaces/{surface}/seam": {
         parameters: {
             query: {

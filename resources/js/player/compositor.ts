@@ -536,6 +536,13 @@ export class Compositor {
     this.context.rectangle(at, place, this.space, target.frame === null ? -1 : 1);
   }
 
+  /** Regions of the output that are delivered next, where any goes through triangles (`warps.ts`). */
+  regions(meshes: readonly Float32Array[], whole: readonly Rect[]) {
+    if (meshes.length === 0) return;
+    this.warps ??= new Warps(this.context);
+    this.warps.begin(meshes, whole, this.space);
+  }
+
   /** Delivers a window of a surface's raster through a region's triangles (`warps.ts`). */
   warp(raster: Raster, window: Rect, tile: Rect, key: string, how: Warped, master: number) {
     this.warps ??= new Warps(this.context);

@@ -179,6 +179,10 @@ export class OutputDrawer {
     }
     const card = engine < this.identifiedUntil ? composer.identify(this.output, raster) : null;
     const master = on.master(engine);
+    compositor.regions(
+      [...new Set(tiles.flatMap(({ how }) => (how === null ? [] : [how.mesh])))],
+      tiles.flatMap(({ how, place }) => (how === null ? [place] : [])),
+    );
     compositor.output();
     for (const { raster, window, place, tile, key, how } of tiles) {
       if (how === null) compositor.deliver(raster, place, master);

@@ -331,6 +331,7 @@ void main() { light = vec4(texture(raster, uv).rgb * master, 1.0); }`;
 export const REGION = `#version 300 es
 uniform vec2 target;
 uniform float up;
+uniform vec2 aside;
 layout(location = 0) in vec3 onto;
 layout(location = 1) in vec2 pixel;
 layout(location = 2) in float depth;
@@ -340,23 +341,55 @@ void main() {
   at = pixel;
   deep = depth;
   gl_Position = vec4(onto.x / target.x * 2.0 - onto.z, (onto.y / target.y * 2.0 - onto.z) * up, 0.0, onto.z);
+  gl_Position.xy += aside * onto.z;
+}`;
+
+/** The nearest is seen, of what has no depth the last. */
+const NEAREST = `
+in highp float deep;
+void near() {
+  float d = abs(deep);
+  gl_FragDepth = d == 0.0 ? 1.0 : clamp((${DEPTH.a} + ${DEPTH.b} / d) * 0.5 + 0.5, 0.0, 1.0);
+}`;
+
+/** Whether anything is shown at a place of each pixel of the target: drawn once for each of four places, into a number each. */
+export const COVERED = `#version 300 es
+precision highp float;
+in highp vec2 at;
+out vec4 shown;
+${NEAREST}
+void main() {
+  near();
+  shown = vec4(deep < 0.0 ? 0.0 : 1.0);
 }`;
 
 /**
- * The place map of a region: of each pixel of the target that of the surface's raster which is seen there, and how many of those it
- * covers across and down; less than 0 where nothing is. The nearest is seen, of what has no depth the last.
+ * The place map of a region: of each pixel of the target that of the surface's raster which is seen in its middle, and how many of
+ * those it covers across and down; less than 0 where nothing is. The last number also says what share of the pixel is covered.
  */
 export const PLACES = `#version 300 es
 precision highp float;
+uniform sampler2D covered;
 in highp vec2 at;
-in highp float deep;
 out vec4 place;
+${NEAREST}
 void main() {
   vec2 across = dFdx(at);
   vec2 down = dFdy(at);
-  float d = abs(deep);
-  gl_FragDepth = d == 0.0 ? 1.0 : clamp((${DEPTH.a} + ${DEPTH.b} / d) * 0.5 + 0.5, 0.0, 1.0);
-  place = deep < 0.0 ? vec4(0.0, 0.0, -1.0, -1.0) : vec4(at, sqrt(across * across + down * down));
+  near();
+  vec2 covers = sqrt(across * across + down * down);
+  float share = dot(texelFetch(covered, ivec2(gl_FragCoord.xy), 0), vec4(0.25));
+  place = deep < 0.0 ? vec4(0.0, 0.0, -1.0, -1.0) : vec4(at, covers.x, floor(min(covers.y, 2048.0) * 1024.0 + 0.5) + 0.5 * share);
+}`;
+
+/** Adds up what share of each pixel of the target regions cover. */
+export const COVERING = `#version 300 es
+precision highp float;
+uniform sampler2D covered;
+uniform vec2 corner;
+out vec4 light;
+void main() {
+  light = vec4(dot(texelFetch(covered, ivec2(gl_FragCoord.xy - corner), 0), vec4(0.25)));
 }`;
 
 /** Looks shares of the light up between those of a map (`core/Output/BlendMap.php`). */
@@ -380,6 +413,8 @@ export const WARP = `#version 300 es
 precision highp float;
 uniform sampler2D raster;
 uniform highp sampler2D places;
+uniform sampler2D covered;
+uniform sampler2D together;
 uniform vec2 corner;
 uniform highp sampler2D blend;
 uniform highp sampler2D lift;
@@ -395,6 +430,7 @@ uniform float curve;
 uniform vec4 blendPlace;
 uniform vec4 liftPlace;
 uniform bvec4 has;
+uniform bool several;
 uniform vec2 target;
 uniform float up;
 uniform float master;
@@ -428,10 +464,46 @@ float rise(float d, float width) {
   return r / (r + pow(1.0 - t, curve));
 }
 ${SHARES}
+vec4 placeAt(ivec2 q) {
+  ivec2 size = textureSize(places, 0);
+  if (q.x < 0 || q.y < 0 || q.x >= size.x || q.y >= size.y) return vec4(0.0, 0.0, -1.0, -1.0);
+  vec4 place = texelFetch(places, q, 0);
+  if (place.z >= 0.0) place.w = floor(place.w) / 1024.0;
+  return place;
+}
+// The place of a pixel at an outline whose middle is past it: as it goes on from the pixel beside it.
+vec4 beside(ivec2 q) {
+  ivec2 toward[8] = ivec2[](ivec2(-1, 0), ivec2(1, 0), ivec2(0, -1), ivec2(0, 1), ivec2(-1, -1), ivec2(1, -1), ivec2(-1, 1), ivec2(1, 1));
+  for (int i = 0; i < 8; i++) {
+    vec4 near = placeAt(q + toward[i]);
+    if (near.z < 0.0) continue;
+    vec4 next = placeAt(q + 2 * toward[i]);
+    vec2 by = next.z < 0.0 ? vec2(0.0) : near.xy - next.xy;
+    if (abs(by.x) > 2.0 * near.z + 0.5 || abs(by.y) > 2.0 * near.w + 0.5) by = vec2(0.0);
+    return vec4(clamp(near.xy + by, source.xy, source.xy + source.zw - 0.001), near.zw);
+  }
+  return vec4(0.0, 0.0, -1.0, -1.0);
+}
 void main() {
-  vec4 place = texelFetch(places, ivec2(gl_FragCoord.xy - corner), 0);
+  ivec2 q = ivec2(gl_FragCoord.xy - corner);
+  vec4 place = texelFetch(places, q, 0);
+  float cover = 1.0;
+  if (place.z >= 0.0) {
+    cover = 2.0 * fract(place.w);
+    place.w = floor(place.w) / 1024.0;
+    if (several && cover < 1.0) cover = texelFetch(together, ivec2(gl_FragCoord.xy), 0).r;
+  } else {
+    cover = dot(texelFetch(covered, q, 0), vec4(0.25));
+    if (cover <= 0.0) discard;
+    if (several) {
+      float whole = texelFetch(together, ivec2(gl_FragCoord.xy), 0).r;
+      if (whole < 0.99 ? 2.0 * cover < whole - 0.02 : cover < 0.51) discard;
+      cover = whole;
+    }
+    place = beside(q);
+    if (place.z < 0.0) discard;
+  }
   vec2 at = place.xy;
-  if (place.z < 0.0) discard;
   if (at.x < tile.x || at.y < tile.y || at.x >= tile.x + tile.z || at.y >= tile.y + tile.w) discard;
   vec3 signal = clamp(mean(at, place.zw) * master, 0.0, 1.0);
   // Pixels of what is drawn on, from the top; a preview is drawn smaller than the output.
@@ -441,7 +513,7 @@ void main() {
   float share = rise(from.x, edges.x) * rise(from.y, edges.y) * rise(source.z - from.x, edges.z) * rise(source.w - from.y, edges.w);
   if (has.x) share *= shares(blend, blendPlace, pixel);
   float add = has.y ? shares(lift, liftPlace, pixel) : 1.0;
-  float mask = 1.0;
+  float mask = cover;
   if (has.z) mask *= texelFetch(over, ivec2(here), 0).r;
   if (has.w) {
     ivec2 size = textureSize(within, 0);

@@ -1,7 +1,7 @@
 import type { Rect } from '../live/messages';
 import { type BlendMap, DeliveryMesh } from '../live/plan';
 import { type Context, type Program, type Raster, Recent } from './context';
-import { MASK, PLACES, REGION, WARP } from './shaders';
+import { COVERED, COVERING, MASK, PLACES, REGION, WARP } from './shaders';
 
 /** How a region is delivered that is more than one pixel for one. */
 export interface Warped {
@@ -35,12 +35,22 @@ interface Size {
 /** Which pixel of a surface's raster is seen at each of a part of the target, whose first pixel is `corner`. */
 interface PlaceMap {
   raster: Raster;
+  /** Whether each of four places of a pixel is covered, a number each. */
+  covered: Raster;
   corner: [number, number];
   /** Pixels in which places were told, and those of the target, when it was drawn. */
   of: readonly number[];
 }
 
 const UNIT: Rect = [0, 0, 1, 1];
+
+/** Four places of a pixel, from its middle, no two in one row or column (`core/Output/SeenTriangles.php`). */
+const WITHIN = [
+  [-0.125, -0.375],
+  [0.375, -0.125],
+  [0.125, 0.375],
+  [-0.375, 0.125],
+] as const;
 
 /** The rectangle of the output on which triangles show anything: left, top, right, bottom. */
 function shownOn(numbers: Float32Array): Rect {
@@ -65,6 +75,10 @@ function shownOn(numbers: Float32Array): Rect {
 export class Warps {
   private readonly warp: Program;
   private readonly placing: Program;
+  private readonly covering: Program;
+  private readonly adding: Program;
+  /** How much of each pixel of the target all regions cover, and what that was added up of; null where there is but one. */
+  private together: { raster: Raster; of: readonly unknown[] } | null = null;
   private readonly maps: Recent<Float32Array, PlaceMap | null>;
   private readonly masking: Program;
   private readonly none: WebGLTexture;
@@ -81,7 +95,13 @@ export class Warps {
       throw new Error('This browser cannot draw 32-bit numbers (EXT_color_buffer_float), which warped regions need.');
     this.warp = context.program(WARP);
     this.placing = context.program(PLACES, REGION);
-    this.maps = new Recent((map) => map !== null && context.free(map.raster));
+    this.covering = context.program(COVERED, REGION);
+    this.adding = context.program(COVERING);
+    this.maps = new Recent((map) => {
+      if (map === null) return;
+      context.free(map.raster);
+      context.free(map.covered);
+    });
     this.masking = context.program(MASK);
     this.numbered = new Recent((texture) => gl.deleteTexture(texture));
     this.masked = new Recent((mask) => context.free(mask));
@@ -92,6 +112,63 @@ export class Warps {
     this.maps.end();
     this.numbered.end();
     this.masked.end();
+  }
+
+  /**
+   * Regions of the target that are delivered next: where several lie at a pixel, what they cover of it is added up.
+   *
+   * @param meshes of those that go through triangles
+   * @param whole places of those that do not
+   * @param space pixels in which places on the target are told
+   */
+  begin(meshes: readonly Float32Array[], whole: readonly Rect[], space: Size) {
+    const { context } = this;
+    const { gl, target } = context;
+    const maps = meshes.map((mesh) => this.places(mesh, space)).filter((map) => map !== null);
+    const { width, height } = target.size;
+    const of = [width, height, ...maps, ...whole.flat()];
+    if (
+      this.together !== null &&
+      this.together.of.length === of.length &&
+      of.every((one, i) => one === this.together?.of[i])
+    )
+      return;
+    if (this.together !== null) context.free(this.together.raster);
+    this.together = null;
+    if (maps.length + whole.length < 2) return;
+    const raster = context.framed(gl.R8, width, height);
+    gl.viewport(0, 0, width, height);
+    gl.clearColor(0, 0, 0, 0);
+    gl.disable(gl.SCISSOR_TEST);
+    gl.clear(gl.COLOR_BUFFER_BIT);
+    gl.enable(gl.BLEND);
+    gl.blendEquation(gl.FUNC_ADD);
+    gl.blendFunc(gl.ONE, gl.ONE);
+    gl.useProgram(this.adding.program);
+    gl.activeTexture(gl.TEXTURE0);
+    for (const map of maps) {
+      gl.bindTexture(gl.TEXTURE_2D, map.covered.texture);
+      gl.uniform2f(this.adding.at('corner'), ...map.corner);
+      context.rectangle(this.adding.at, [...map.corner, map.raster.width, map.raster.height], target.size);
+    }
+    const [across, down] = [width / space.width, height / space.height];
+    gl.enable(gl.SCISSOR_TEST);
+    gl.clearColor(1, 1, 1, 1);
+    for (const [x, y, w, h] of whole) {
+      const top = Math.round(y * down);
+      const high = Math.round((y + h) * down);
+      const left = Math.round(x * across);
+      gl.scissor(
+        left,
+        target.frame === null ? height - high : top,
+        Math.max(0, Math.round((x + w) * across) - left),
+        Math.max(0, high - top),
+      );
+      gl.clear(gl.COLOR_BUFFER_BIT);
+    }
+    gl.disable(gl.SCISSOR_TEST);
+    gl.disable(gl.BLEND);
+    this.together = { raster, of };
   }
 
   /**
@@ -113,6 +190,8 @@ export class Warps {
     const textures = {
       raster: raster.texture,
       places: map.raster.texture,
+      covered: map.covered.texture,
+      together: this.together?.raster.texture ?? this.none,
       blend: this.shares(how.shares),
       lift: this.shares(how.lift),
       over,
@@ -146,6 +225,7 @@ export class Warps {
       how.over.length > 0 ? 1 : 0,
       how.within.length > 0 ? 1 : 0,
     );
+    gl.uniform1i(at('several'), this.together === null ? 0 : 1);
     gl.uniform2f(at('corner'), ...map.corner);
     gl.uniform1f(at('master'), master);
     gl.uniform1f(at('gamma'), how.gamma);
@@ -179,31 +259,49 @@ export class Warps {
     const [top, bottom] = [Math.max(0, Math.floor(y0 * sy)), Math.min(size.height, Math.ceil(y1 * sy))];
     if (right <= left || bottom <= top) return this.maps.set(mesh, null);
     const raster = context.framed(gl.RGBA32F, right - left, bottom - top);
+    const covered = context.framed(gl.RGBA8, raster.width, raster.height);
     const corner: [number, number] = [left, up < 0 ? size.height - bottom : top];
     const depth = gl.createRenderbuffer();
     gl.bindRenderbuffer(gl.RENDERBUFFER, depth);
     gl.renderbufferStorage(gl.RENDERBUFFER, gl.DEPTH_COMPONENT24, raster.width, raster.height);
-    gl.framebufferRenderbuffer(gl.FRAMEBUFFER, gl.DEPTH_ATTACHMENT, gl.RENDERBUFFER, depth);
-    gl.viewport(-corner[0], -corner[1], size.width, size.height);
+    const vertices = context.triangles(mesh, DeliveryMesh.LAYOUT);
     gl.disable(gl.SCISSOR_TEST);
     gl.disable(gl.BLEND);
     gl.enable(gl.DEPTH_TEST);
     gl.depthMask(true);
     gl.depthFunc(gl.LEQUAL);
-    gl.clearColor(0, 0, -1, -1);
     gl.clearDepth(1);
-    gl.clear(gl.COLOR_BUFFER_BIT | gl.DEPTH_BUFFER_BIT);
-    const { program, at } = this.placing;
-    gl.useProgram(program);
-    gl.uniform2f(at('target'), width, height);
-    gl.uniform1f(at('up'), up);
-    gl.bindVertexArray(context.triangles(mesh, DeliveryMesh.LAYOUT));
-    gl.drawArrays(gl.TRIANGLES, 0, mesh.length / DeliveryMesh.NUMBERS);
+    gl.activeTexture(gl.TEXTURE0);
+    const draw = ({ program, at }: Program, { frame }: Raster, [x, y]: readonly [number, number]) => {
+      gl.bindFramebuffer(gl.FRAMEBUFFER, frame);
+      gl.framebufferRenderbuffer(gl.FRAMEBUFFER, gl.DEPTH_ATTACHMENT, gl.RENDERBUFFER, depth);
+      gl.viewport(-corner[0], -corner[1], size.width, size.height);
+      gl.clear(gl.COLOR_BUFFER_BIT | gl.DEPTH_BUFFER_BIT);
+      gl.useProgram(program);
+      gl.uniform2f(at('target'), width, height);
+      gl.uniform1f(at('up'), up);
+      // Another place of the pixel is its middle, with everything moved the other way.
+      gl.uniform2f(at('aside'), (-2 * x) / size.width, (-2 * y * up) / size.height);
+      gl.bindVertexArray(vertices);
+      gl.drawArrays(gl.TRIANGLES, 0, mesh.length / DeliveryMesh.NUMBERS);
+    };
+    gl.clearColor(0, 0, 0, 0);
+    for (const [i, place] of WITHIN.entries()) {
+      gl.colorMask(i === 0, i === 1, i === 2, i === 3);
+      draw(this.covering, covered, place);
+    }
+    gl.colorMask(true, true, true, true);
+    gl.clearColor(0, 0, -1, -1);
+    gl.bindTexture(gl.TEXTURE_2D, covered.texture);
+    draw(this.placing, raster, [0, 0]);
     gl.bindVertexArray(context.corners);
     gl.disable(gl.DEPTH_TEST);
-    gl.framebufferRenderbuffer(gl.FRAMEBUFFER, gl.DEPTH_ATTACHMENT, gl.RENDERBUFFER, null);
+    for (const { frame } of [raster, covered]) {
+      gl.bindFramebuffer(gl.FRAMEBUFFER, frame);
+      gl.framebufferRenderbuffer(gl.FRAMEBUFFER, gl.DEPTH_ATTACHMENT, gl.RENDERBUFFER, null);
+    }
     gl.deleteRenderbuffer(depth);
-    return this.maps.set(mesh, { raster, corner, of });
+    return this.maps.set(mesh, { raster, covered, corner, of });
   }
 
   /**

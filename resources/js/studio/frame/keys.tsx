@@ -1,6 +1,7 @@
 import { Modal } from '@mantine/core';
 import { useEffect, useState } from 'react';
 import { deliverKey, useControls } from '../controls';
+import { watchSpace } from '../hand';
 import {
   choose,
   command,
@@ -22,6 +23,7 @@ import { foldPictures } from './PictureStrip';
 
 const everywhere: [string, string][] = [
   ['Space', 'play or hold'],
+  ['Space held while dragging', 'move what is seen'],
   ['G', 'Go: the next cue, or on from a hold point'],
   ['← →', 'one frame back or on (with Shift: one second)'],
   ['Home', 'jump to the start'],
@@ -101,12 +103,15 @@ function chooseAll() {
 
 /** Whether the show on air has a binding of this key; with Ctrl, Alt or Meta, a key is ours. */
 function isBound(event: KeyboardEvent): boolean {
+  return !event.ctrlKey && !event.altKey && !event.metaKey && codeIsBound(event.code);
+}
+
+function codeIsBound(code: string): boolean {
   const { air, showId } = get();
-  if (event.ctrlKey || event.altKey || event.metaKey || air !== showId) return false;
-  const rows = shown()?.rows;
+  const rows = air === showId ? shown()?.rows : undefined;
   return (
     rows?.binding.some(
-      (b) => b.control === `key:${event.code}` && rows.device.some((d) => d.id === b.device && d.protocol === 'keys'),
+      (b) => b.control === `key:${code}` && rows.device.some((d) => d.id === b.device && d.protocol === 'keys'),
     ) === true
   );
 }
@@ -147,9 +152,6 @@ export function useKeys() {
       }
       if (mod && key === '.') return act(() => set((s) => ({ detailsOpen: !s.detailsOpen })));
       if (mod || event.altKey) return;
-      const onButton =
-        event.target instanceof HTMLElement && event.target.closest('button, a, [role="button"]') !== null;
-      if (event.key === ' ' && !onButton) return act(playOrHold);
       if (key === 'g') return act(() => command({ action: 'go' }));
       if (key === 't') return act(tapTempo);
       if (get().view === 'outputs') {
@@ -196,7 +198,12 @@ export function useKeys() {
     addEventListener('keydown', onKey);
     addEventListener('keyup', onUp);
     addEventListener('keydown', onEscape, true);
+    const spaceEnds = watchSpace(
+      (target) => typing(target) || useControls.getState().learning !== null || codeIsBound('Space'),
+      playOrHold,
+    );
     return () => {
+      spaceEnds();
       removeEventListener('keydown', onKey);
       removeEventListener('keyup', onUp);
       removeEventListener('keydown', onEscape, true);

@@ -7,6 +7,7 @@ import { base64, edit, editAndSelect, insert, outputs as order, select, update, 
 import { ulid } from '../../time';
 import { FitButton } from './FitButton';
 import { Handle } from './Handle';
+import { MarksButton, useMarks } from './marks';
 import { Picture } from './Picture';
 import { usePlane } from './plane';
 
@@ -64,6 +65,13 @@ export function MaskBoard({
   const masks = all.filter((m) => (surface === undefined ? m.output === output.id : m.surface === surface));
   const { area, plane, move, at: view, fitAll, zoomed, looked } = usePlane(width, height);
   const { scale, left, top } = plane;
+  const marks = useMarks(
+    output,
+    plane,
+    () => [],
+    null,
+    surface === undefined || show === undefined ? undefined : { show: show.id, id: surface },
+  );
   const on = masks.find((m) => m.id === selected?.id);
   const name = surface === undefined ? output.name : (row?.name ?? 'the surface');
 
@@ -142,7 +150,13 @@ export function MaskBoard({
     edit(`Shape ${mask.name}`, [update('mask', mask, { nodes: nodes.flat() })]);
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: what is on it has its own roles
-    <div ref={area} className="canvas-area" onKeyDown={keys} style={{ overflow: 'hidden' }}>
+    <div
+      ref={area}
+      className="canvas-area"
+      onPointerMove={marks.follows}
+      onKeyDown={keys}
+      style={{ overflow: 'hidden' }}
+    >
       <div
         style={{
           position: 'absolute',
@@ -329,7 +343,8 @@ export function MaskBoard({
           on {name}
         </span>
       </div>
-      <div style={{ position: 'absolute', right: 12, top: 8 }}>
+      <div style={{ position: 'absolute', right: 12, top: 8, display: 'flex', gap: 6 }}>
+        <MarksButton marks={marks} />
         <FitButton scale={scale} zoomed={zoomed} fit={fitAll} />
       </div>
       <span className="tip">

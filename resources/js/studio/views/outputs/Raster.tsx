@@ -4,10 +4,11 @@ import { answer, http, type RowOf, type Schemas } from '../../../api/client';
 import { type Ending, follow } from '../../drag';
 import { NumberField } from '../../fields/fields';
 import { useRows, useShow } from '../../hooks';
-import { choose, command, edit, get, outputs as order, select, update, useStudio } from '../../store';
+import { choose, edit, get, outputs as order, select, update, useStudio } from '../../store';
 import { PartName } from '../PartName';
 import { FitButton } from './FitButton';
 import { Handle, stepOf } from './Handle';
+import { MarksButton, useMarks } from './marks';
 import type { Tool } from './Outputs';
 import { Picture } from './Picture';
 import { usePlane } from './plane';
@@ -18,9 +19,6 @@ type Figures = Schemas['RegionFigures'];
 /** Screen pixels within which edges are met. */
 const REACH = 7;
 const CORNERS = ['Top left', 'Top right', 'Bottom right', 'Bottom left'];
-/** Ms between two marks on the real output. */
-const MARK = 40;
-
 interface Evenness {
   columns: number;
   rows: number;
@@ -51,7 +49,6 @@ export function Raster({
   const surfaces = useRows('surface');
   const [drag, setDrag] = useState<{ id: string; x: number; y: number } | null>(null);
   const [moving, setMoving] = useState<{ handle: string; by: [number, number] } | null>(null);
-  const [marked, setMarked] = useState(false);
   const { area, plane, zoomed, looked, fitAll, move, at: view } = usePlane(output.width, output.height);
   const { scale, left, top } = plane;
   const figures = (id: string) => show?.computed.regions[id] as Figures | undefined;
@@ -92,18 +89,7 @@ export function Raster({
     regions
       .map((r, i) => ({ points: (figures(r.id)?.corners ?? []) as [number, number][], label: `${i + 1}` }))
       .filter((s) => s.points.length > 2);
-  const mark = (cross: [number, number] | null, on = true) =>
-    void command({ action: 'mark', output: output.id, cross, shapes: on ? outlines() : [] });
-  // biome-ignore lint/correctness/useExhaustiveDependencies: told again when regions move, and taken away at the end
-  useEffect(() => {
-    if (!marked) return;
-    mark(null);
-    const again = setInterval(() => mark(null), 8000);
-    return () => {
-      clearInterval(again);
-      mark(null, false);
-    };
-  }, [marked, regions, output.id]);
+  const marks = useMarks(output, plane, outlines, regions);
 
   /** Brings an edge to the raster's or another region's edge when it is within a few screen pixels of it. */
   const snapped = (row: Region, x: number, y: number) => {
@@ -196,17 +182,15 @@ export function Raster({
       (how) => how === 'pressed' && select({ kind: 'output', id: output.id }),
     );
   };
-  let last = 0;
-  const follows = (e: PointerEvent) => {
-    if (!marked || e.timeStamp - last < MARK) return;
-    last = e.timeStamp;
-    const box = e.currentTarget.getBoundingClientRect();
-    mark([Math.round((e.clientX - box.left - left) / scale), Math.round((e.clientY - box.top - top) / scale)]);
-  };
-
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: what is on it has its own roles
-    <div ref={area} className="canvas-area" onPointerMove={follows} onKeyDown={looked} style={{ overflow: 'hidden' }}>
+    <div
+      ref={area}
+      className="canvas-area"
+      onPointerMove={marks.follows}
+      onKeyDown={looked}
+      style={{ overflow: 'hidden' }}
+    >
       <div
         style={{
           position: 'absolute',
@@ -360,15 +344,7 @@ export function Raster({
         />
       )}
       <div style={{ position: 'absolute', right: 12, top: 8, display: 'flex', gap: 6 }}>
-        <button
-          type="button"
-          className="plain"
-          aria-pressed={marked}
-          title="Outlines, numbers and a crosshair that follows the pointer, on the real output"
-          onClick={() => setMarked((m) => !m)}
-        >
-          Marks
-        </button>
+        <MarksButton marks={marks} />
         <FitButton scale={scale} zoomed={zoomed} fit={fitAll} />
       </div>
       <span className="tip">

@@ -1,4 +1,5 @@
 import { type KeyboardEvent, useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { panned } from '../../hand';
 
 /** How far one may look in. */
 const NEAREST = 64;
@@ -52,7 +53,11 @@ export function usePlane(width: number, height: number) {
       see.current(Math.exp(-e.deltaY / 400), { x: e.clientX - left, y: e.clientY - top });
     };
     node.addEventListener('wheel', wheel, { passive: false });
-    return () => node.removeEventListener('wheel', wheel);
+    const ends = panned(node, (dx, dy) => setZoom((z) => ({ ...z, x: z.x + dx, y: z.y + dy })));
+    return () => {
+      node.removeEventListener('wheel', wheel);
+      ends();
+    };
   }, []);
   const fitAll = () => setZoom({ by: 1, x: 0, y: 0 });
   /** Looks nearer, farther or at all of it by a key; whether it was one of these. */

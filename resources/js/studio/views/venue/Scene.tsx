@@ -25,6 +25,7 @@ import {
 import type { OrbitControls as Controls } from 'three-stdlib';
 import type { Schemas } from '../../../api/client';
 import { follow } from '../../drag';
+import { panned } from '../../hand';
 import { useShow } from '../../hooks';
 import { stage } from '../../stage/stage';
 import { arrange, choose, get, select, toggle, useStudio } from '../../store';
@@ -815,6 +816,25 @@ function View({ venue, through }: { venue: Venue; through: string | null }) {
     invalidate();
   }, [count, fit, look, venue, camera, size, invalidate, thing]);
   useFrame(() => overlay.draw?.(camera, size.width, size.height));
+  const canvas = useThree((s) => s.gl.domElement);
+  // By the hand: what lies as deep as what is looked at goes along with the pointer.
+  useEffect(
+    () =>
+      panned(canvas, (dx, dy) => {
+        const { current } = controls;
+        if (current === null || current === undefined) return;
+        const metres =
+          camera instanceof PerspectiveCamera
+            ? (2 * camera.position.distanceTo(current.target) * Math.tan((camera.fov * Math.PI) / 360)) / size.height
+            : 1 / camera.zoom;
+        const by = new Vector3(-dx * metres, dy * metres, 0).applyQuaternion(camera.quaternion);
+        camera.position.add(by);
+        current.target.add(by);
+        current.update();
+        invalidate();
+      }),
+    [canvas, camera, size, invalidate],
+  );
   if (through !== null) return null;
   const flat = look !== 'free';
   return (
