@@ -453,6 +453,54 @@ test('a window is masked by drawing it, and marks show on the real output', asyn
   await button('Node 1').focus();
   await page.keyboard.press('Shift+ArrowLeft');
   await expect.poll(async () => (await rows('mask'))[0]?.nodes[0]).toBe((nodes[0] as number) - 10);
+  // Where masks are drawn, a crosshair shows on the real output where the pixel of the surface leaves.
+  const marks = () =>
+    player.evaluate(() => (document.querySelector('svg[data-marks]') as SVGElement).dataset.marks?.split(' ')[1]);
+  const { source, x, y } = (await region(FRONT, ONE)) as Row;
+  const [left = 0, top = 0, w = 0, h = 0] = source;
+  await button('Marks').click();
+  await page.mouse.move(shown.x + shown.width / 2, shown.y + shown.height / 4);
+  const raster_ = (
+    await kite.api<{ computed: { surfaces: Record<string, { rasterWidth: number; rasterHeight: number }> } }>(
+      `shows/${show}`,
+    )
+  ).computed.surfaces[FRONT] as { rasterWidth: number; rasterHeight: number };
+  await expect
+    .poll(async () => {
+      const [mx = 0, my = 0] = (await marks())?.split(',').map(Number) ?? [];
+      const { place } = (
+        await kite.api<{ computed: { regions: Record<string, { place: number[] }> } }>(`shows/${show}`)
+      ).computed.regions[(await region(FRONT, ONE)).id] as { place: number[] };
+      const by = (place[2] ?? 0) / w;
+      const away = Math.hypot(
+        mx - x - (raster_.rasterWidth / 2 - left) * by,
+        my - y - (raster_.rasterHeight / 4 - top) * ((place[3] ?? 0) / h),
+      );
+      return away;
+    })
+    .toBeLessThan(3);
+  await button('Marks').click();
+  // With the space bar held, the pointer moves what is seen, and nothing plays when it is let go.
+  const playing = async () =>
+    Object.values((await kite.live<{ decks: Record<string, { running: boolean }> }>('state')).decks)[0]?.running;
+  const before = await playing();
+  await page.keyboard.down(' ');
+  await page.mouse.move(shown.x + 20, shown.y + 20);
+  await page.mouse.down();
+  await page.mouse.move(shown.x + 60, shown.y + 50, { steps: 4 });
+  await page.mouse.up();
+  await page.keyboard.up(' ');
+  const gone = (await page.locator('canvas[data-spot]').first().boundingBox()) as { x: number; y: number };
+  expect(Math.round(gone.x - shown.x)).toBe(40);
+  expect(Math.round(gone.y - shown.y)).toBe(30);
+  expect(await playing()).toBe(before);
+  // A button that has the focus is pressed by it.
+  await page.evaluate(() => (document.activeElement as HTMLElement).blur());
+  await page.keyboard.press(' ');
+  await expect.poll(playing).toBe(!before);
+  await page.keyboard.press(' ');
+  await expect.poll(playing).toBe(before);
+  await kite.live('command', { action: 'jump', time: S });
   await page.getByRole('radio', { name: 'Layout' }).click();
   await button('Marks').click();
   await expect
@@ -684,10 +732,12 @@ test('points are moved from a page for a phone, and a calibration goes out and c
   for (const way of ['Right', 'Right', 'Left', 'Right']) await phone.getByRole('button', { name: way }).click();
   await expect.poll(async () => ((await corner())[2] ?? 0) - pinned).toBeCloseTo(20, 6);
   await kite.api(`shows/${show}/outputs`, { action: 'line', region: id(40), way: 'column', at: 0.5 });
+  const bent = async () => String((await rows('region')).find((r) => r.id === id(40))?.points);
+  const straight = await bent();
   await expect(phone.getByRole('option', { name: 'Point 2, 1' })).toBeAttached();
   await phone.getByLabel('Point', { exact: true }).selectOption('Point 2, 2');
   await phone.getByRole('button', { name: 'Up' }).click();
-  await until('the bend', async () => ((await rows('region')).find((r) => r.id === id(40))?.points.length ?? 0) > 0);
+  await until('the bend', async () => (await bent()) !== straight);
   await kite.api(`shows/${show}/outputs`, { action: 'reset', regions: [id(40)], what: 'all' });
   await phone.close();
   await open(ONE);
