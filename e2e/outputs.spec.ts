@@ -699,6 +699,93 @@ test('two virtual projectors are aligned by their points until the seam is level
   await rig.close();
 });
 
+test('a pair of projectors is brought to one light by eye, in the studio and from a phone', async () => {
+  const [first, second] = [await region(FRONT, ONE), await region(FRONT, TWO)] as [Row, Row];
+  /** Sets what an output gives. */
+  const give = async (output: string, peak: number, gain: number[]) => {
+    const row = (await rows('output')).find((r) => r.id === output) as unknown as { peak: number; gain: number[] };
+    await kite.api(`shows/${show}/edits`, {
+      name: 'Light',
+      changes: [
+        {
+          kind: 'output',
+          id: output,
+          op: 'update',
+          fields: { peak: { before: row.peak, after: peak }, gain: { before: row.gain, after: gain } },
+        },
+      ],
+    });
+  };
+  // One lamp is older than the other.
+  await give(TWO, 0.86, [1, 1, 0.93]);
+  await open(ONE);
+  await page.getByRole('radio', { name: 'Layout' }).click();
+  const list = page.getByRole('region', { name: 'Regions' });
+  await list.getByRole('button', { name: /^House front Right/ }).click();
+  await list.getByRole('button', { name: /^House front Left/ }).click({ modifiers: ['Control'] });
+  await details().getByRole('button', { name: 'Patch' }).click();
+  const rig = await page.context().newPage();
+  await rig.setViewportSize({ width: 640, height: 400 });
+  await rig.goto(`${kite.address}/rig/venue`);
+  await rig.waitForFunction(() => 'kiteRig' in window);
+  const { halves } = await kite.api<{ halves: Record<string, [number, number, number, number]> }>(
+    `shows/${show}/halves?regions=${first.id},${second.id}`,
+  );
+  const of = (
+    await kite.api<{ computed: { surfaces: Record<string, { rasterWidth: number; rasterHeight: number }> } }>(
+      `shows/${show}`,
+    )
+  ).computed.surfaces[FRONT] as { rasterWidth: number; rasterHeight: number };
+  /** What is really on the surface in the middle of a half. */
+  const light = (id: string) => {
+    const [x, y, w, h] = halves[id] as [number, number, number, number];
+    const at = (u: number): [number, number] => [(x + u * w) / of.rasterWidth, (y + h / 2) / of.rasterHeight];
+    return rig.evaluate(
+      ([surface, from, to]) => {
+        const found = (
+          window as unknown as { kiteRig: { measure: (s: string, f: unknown, t: unknown) => number[] } }
+        ).kiteRig.measure(surface as string, from, to);
+        return found.reduce((sum, v) => sum + v, 0) / found.length;
+      },
+      [FRONT, at(0.4), at(0.6)] as const,
+    );
+  };
+  // Both are lit, without a fade, by one projector each.
+  await until('both halves to be lit', async () => {
+    const [a, b] = [await light(first.id), await light(second.id)];
+    return a > 1 && b > 1 && Math.abs(a / b - 1) > 0.02;
+  });
+  const ratio = async () => (await light(first.id)) / (await light(second.id));
+  // By eye: one press at a time, until they are one; the lead is the first projector.
+  const phone = await page.context().newPage();
+  await phone.setViewportSize({ width: 390, height: 780 });
+  await phone.goto(`${kite.address}/align/${first.id}?with=${second.id}`);
+  await expect(phone.getByRole('heading', { name: 'Left' })).toBeVisible();
+  await phone.getByRole('button', { name: 'Steps of 1 %' }).click();
+  let presses = 0;
+  for (let now = await ratio(); Math.abs(now - 1) > 0.015 && presses < 60; now = await ratio()) {
+    const far = Math.abs(now - 1) > 0.05;
+    const at = far ? page : phone;
+    await at.bringToFront();
+    const name = now > 1 ? 'Darker' : 'Brighter';
+    const { revision } = await kite.api<{ revision: number }>(`shows/${show}`);
+    await (far ? details() : phone).getByRole('button', { name, exact: true }).click();
+    await until('it to be another', async () => {
+      const { revision: next } = await kite.api<{ revision: number }>(`shows/${show}`);
+      return next > revision && Math.abs((await ratio()) - now) > 0.003;
+    });
+    presses++;
+  }
+  expect(Math.abs((await ratio()) - 1)).toBeLessThan(0.02);
+  expect(presses).toBeGreaterThan(1);
+  expect(presses).toBeLessThan(25);
+  await phone.close();
+  await rig.close();
+  await page.bringToFront();
+  await details().getByRole('button', { name: 'Patch' }).click();
+  for (const output of [ONE, TWO]) await give(output, 1, [1, 1, 1]);
+});
+
 test('points are moved from a page for a phone, and a calibration goes out and comes in', async () => {
   const phone = await page.context().newPage();
   await phone.setViewportSize({ width: 390, height: 780 });
@@ -807,6 +894,24 @@ test('pieces are grouped, share what is typed, and are worked on alone on the re
   // By a key to the next, also from a region on the raster.
   await page.keyboard.press('n');
   await until('the second alone', async () => (await reds([5, 130], [110, 130])).join() === '0,255');
+  // As a guide of real squares: 50 cm are 10 px here, and at their edges are lines.
+  await list.getByText('Guide', { exact: true }).click();
+  const squares = list.getByLabel('Guide squares');
+  await squares.fill('50 cm');
+  await squares.press('Enter');
+  const line = [240, 236, 224];
+  await until('the guide', async () => {
+    const { pixels } = await canvasPixels(player, [
+      [100, 135],
+      [110, 135],
+      [105, 135],
+    ]);
+    const [left, right, field] = pixels;
+    return (
+      left?.join() === line.join() && right?.join() === line.join() && field !== undefined && (field[0] ?? 255) < 90
+    );
+  });
+  await squares.blur();
   await page.keyboard.press('o');
   await until('no white', async () => (await reds([110, 130]))[0] === 0);
   await agrees(LED, [

@@ -92,8 +92,15 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::get('shows/{show}/patches/{patch}', [OutputController::class, 'patch']);
     Route::get('shows/{show}/masks/{mask}.png', [OutputController::class, 'mask']);
     Route::get('shows/{show}/regions.pdf', [OutputController::class, 'pdf'])->middleware(Expensive::FILE);
+    Route::get('shows/{show}/halves', [OutputController::class, 'halves']);
     Route::post('shows/{show}/projections', [ProjectionController::class, 'compute']);
     Route::get('shows/{show}/regions/{region}/evenness', [ProjectionController::class, 'evenness'])->middleware(
+        Expensive::class,
+    );
+    Route::get('shows/{show}/surfaces/{surface}/guide', [ProjectionController::class, 'guide'])->middleware(
+        Expensive::class,
+    );
+    Route::get('shows/{show}/surfaces/{surface}/guide.png', [ProjectionController::class, 'guidePicture'])->middleware(
         Expensive::class,
     );
     Route::get('shows/{show}/surfaces/{surface}/lands', [ProjectionController::class, 'lands']);

@@ -20,7 +20,7 @@ final class EngineCommands
     private const MAX_REGIONS = 1000;
 
     /** What regions show that are shown alone. */
-    private const ALONE = ['picture', 'white', 'guide'];
+    private const ALONE = ['picture', 'white', 'guide', 'patch'];
 
     /**
      * @param  array<string, mixed>  $command
@@ -72,8 +72,28 @@ final class EngineCommands
                 array_values($regions),
             ),
             'show' => $show,
+            ...$show === 'patch' ? ['patches' => (object) self::patches($command['patches'] ?? [])] : [],
             'until' => $now + Marks::LAST * Flicks::PER_SECOND,
         ]);
+    }
+
+    /**
+     * @return array<string, list<float>> left, top, width and height in px of the surface, by region
+     *
+     * @throws InvalidValue
+     */
+    private static function patches(mixed $patches): array
+    {
+        $found = [];
+        foreach (is_array($patches) ? array_slice($patches, 0, self::MAX_REGIONS) : [] as $region => $rectangle) {
+            $numbers = is_array($rectangle) ? array_values(array_filter($rectangle, is_numeric(...))) : [];
+            $found[self::id($region, 'patches', 'Regions are named by their ids.')] =
+                count($numbers) === 4 && count((array) $rectangle) === 4
+                    ? array_map(static fn (mixed $v): float => max(-1e6, min(1e6, (float) $v)), $numbers)
+                    : throw InvalidValue::because('patches', 'A patch is four numbers: left, top, width and height.');
+        }
+
+        return $found;
     }
 
     /** @param  array<string, mixed>  $command */

@@ -1581,6 +1581,32 @@ final class OpenApi
                     ]),
                 ),
             ],
+            '/shows/{show}/halves' => [
+                'parameters' => [$show, self::parameter('regions', 'query')],
+                'get' => self::call(
+                    'Where two regions, by their ids with a comma between, are compared by eye: a half of one patch each',
+                    self::object([
+                        'halves' => ['type' => 'object', 'additionalProperties' => self::list($number)],
+                    ]),
+                ),
+            ],
+            '/shows/{show}/surfaces/{surface}/guide' => [
+                'parameters' => [$show, self::parameter('surface', 'path')],
+                'get' => self::call(
+                    'The squares of a surface\'s guide: rows with lines across, in pixels of its raster',
+                    self::object([
+                        'width' => ['type' => 'integer'],
+                        'height' => ['type' => 'integer'],
+                        'rows' => self::list(
+                            self::object(['top' => $number, 'bottom' => $number, 'lines' => self::list($number)]),
+                        ),
+                    ]),
+                ),
+            ],
+            '/shows/{show}/surfaces/{surface}/guide.png' => [
+                'parameters' => [$show, self::parameter('surface', 'path')],
+                'get' => self::file('The guide of a surface', 'image/png'),
+            ],
             '/shows/{show}/surfaces/{surface}/lands' => [
                 'parameters' => [
                     $show,

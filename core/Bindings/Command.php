@@ -132,7 +132,8 @@ enum Command: string
             ],
             self::Isolate => [
                 Argument::optional('regions', ArgumentType::List, 'regions, by id; all where none are named'),
-                Argument::optional('show', ArgumentType::Text, 'picture, white or guide'),
+                Argument::optional('show', ArgumentType::Text, 'picture, white, guide or patch'),
+                Argument::optional('patches', ArgumentType::Object, 'rectangles of the surface in px, by region'),
             ],
             self::Light => [
                 Argument::required('patch', ArgumentType::Text, 'patch, by id'),

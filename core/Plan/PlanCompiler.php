@@ -88,6 +88,18 @@ final class PlanCompiler
         $this->compiler = new TrackCompiler();
     }
 
+    /** Where the guide of a surface is fetched: another address where it is another picture. */
+    private static function guide(string $show, Surface $surface): string
+    {
+        $mesh = $surface->carrier->mesh();
+        $of = hash(
+            'xxh64',
+            pack('e*', $surface->guide, $surface->width(), $surface->height(), ...$mesh->positions, ...$mesh->uvs),
+        );
+
+        return "/api/shows/$show/surfaces/$surface->id/guide.png?$of";
+    }
+
     /** What is different from the show compiled before; at first, everything. */
     public function compile(Show $show, int $revision): Bundle
     {
@@ -110,6 +122,7 @@ final class PlanCompiler
                     'name' => $surface->name,
                     'width' => $surface->width(),
                     'height' => $surface->height(),
+                    ...$surface->guide > 0 ? ['guide' => self::guide($show->id, $surface)] : [],
                 ],
             );
         }

@@ -51,6 +51,7 @@ final readonly class OutputEditing
         'nest',
         'overlap',
         'fade',
+        'eye',
     ];
 
     /**

@@ -6,6 +6,7 @@ namespace Core\Show;
 
 use Core\Geometry\Mat3;
 use Core\Light\SurfaceChart;
+use Core\Output\EyeMatch;
 use Core\Output\Rect;
 use Core\Output\Region;
 use Core\Units\InvalidValue;
@@ -141,6 +142,79 @@ final readonly class RegionEditing
         return [
             ...$this->stretched($firstId, $first, $axis, $startOfFirst, $to, $axis === 0 ? 'right' : 'bottom', $shared),
             ...$this->stretched($secondId, $second, $axis, $from, $endOfSecond, $axis === 0 ? 'left' : 'top', $shared),
+        ];
+    }
+
+    /**
+     * Two halves of one patch, side by side where two regions meet: what each of them shows, so that they are compared by
+     * eye.
+     *
+     * @return array<string, array{float, float, float, float}> by region: left, top, width and height in pixels of the
+     *     surface's raster
+     *
+     * @throws InvalidValue
+     */
+    public function halves(string $one, string $other): array
+    {
+        [[$a], [$b]] = [$this->region($one), $this->region($other)];
+        if ($a->surface !== $b->surface || $one === $other) {
+            throw InvalidValue::because('regions', 'Two regions of one surface are compared.');
+        }
+        $axis = self::axis($a->source, $b->source);
+        $isFirst = self::middle($a->source, $axis) <= self::middle($b->source, $axis);
+        [$firstId, $first, $secondId, $second] = $isFirst ? [$one, $a, $other, $b] : [$other, $b, $one, $a];
+        [$startOfFirst, $endOfFirst, $long] = self::span($first->source, $axis);
+        [$startOfSecond, $endOfSecond, $short] = self::span($second->source, $axis);
+        $seam = ($endOfFirst + $startOfSecond) / 2;
+        [$to, $from] = [min($seam, (float) $endOfFirst), max($seam, (float) $startOfSecond)];
+        $size = max(1.0, floor(min($long, $short) / 4));
+        $aside = static function (Rect $own) use ($first, $second, $axis, $size): array {
+            [$a, $b] = [self::span($first->source, 1 - $axis), self::span($second->source, 1 - $axis)];
+            [$low, $high] = [max($a[0], $b[0]), min($a[1], $b[1])];
+            // Where they have nothing in common, each in its own middle.
+            [$low, $high] = $high > $low ? [$low, $high] : array_slice(self::span($own, 1 - $axis), 0, 2);
+            $wide = min($size, (float) ($high - $low));
+
+            return [($low + $high - $wide) / 2, $wide];
+        };
+        $half = static function (Rect $own, float $from, float $to) use ($axis, $aside): array {
+            [$top, $wide] = $aside($own);
+
+            return $axis === 0 ? [$from, $top, $to - $from, $wide] : [$top, $from, $wide, $to - $from];
+        };
+
+        return [
+            $firstId => $half($first->source, max((float) $startOfFirst, $to - $size), $to),
+            $secondId => $half($second->source, $from, min((float) $endOfSecond, $from + $size)),
+        ];
+    }
+
+    /**
+     * The output of a region brought to that of another one by eye.
+     *
+     * @return list<Change>
+     *
+     * @throws InvalidValue
+     */
+    public function eye(string $region, string $reference, float $brighter, float $warmer, float $greener): array
+    {
+        [[, $output], [, $other]] = [$this->region($region), $this->region($reference)];
+        if ($output === $other) {
+            throw InvalidValue::because('regions', 'Both leave by one output: there is nothing to be matched.');
+        }
+        $light = fn (string $id): array => array_map(
+            fn (float $gain): float => $this->show->delivery->outputs[$id]->peak * $gain,
+            $this->show->delivery->outputs[$id]->gain,
+        );
+        $present = $light($other);
+        $made = EyeMatch::stepped($light($output), $present, $brighter, $warmer, $greener);
+        $rows = $this->document->rows['output'];
+
+        return [
+            ...Changes::update('output', $output, $rows[$output], EyeMatch::fields($made->light)),
+            ...$made->reference === $present
+                ? []
+                : Changes::update('output', $other, $rows[$other], EyeMatch::fields($made->reference)),
         ];
     }
 

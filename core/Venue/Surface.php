@@ -12,6 +12,7 @@ final readonly class Surface
     /**
      * @param  array{int, int}|null  $worked  the raster that content is made for, where it is not the carrier's own
      * @param  string  $colour  by which people tell it from others, #rrggbb; empty for none
+     * @param  float  $guide  metres of a square of its guide; 0 for its test card instead
      */
     public function __construct(
         public string $id,
@@ -22,6 +23,7 @@ final readonly class Surface
         public Material $material,
         private ?array $worked = null,
         public string $colour = '',
+        public float $guide = 0.0,
     ) {
     }
 

@@ -87,9 +87,10 @@ final class RegionEditingTest extends TestCase
         ];
     }
 
-    private static function document(): Document
+    /** @param  array<string, list<array<string, mixed>>>|null  $rows */
+    private static function document(?array $rows = null): Document
     {
-        return Document::of(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], self::rows());
+        return Document::of(['id' => 'show', 'name' => 'Test', 'frameRate' => '25'], $rows ?? self::rows());
     }
 
     private static function editing(Document $document): RegionEditing
@@ -164,6 +165,53 @@ final class RegionEditingTest extends TestCase
                 1e-9,
             );
         }
+    }
+
+    public function test_two_regions_are_compared_in_halves_where_they_meet(): void
+    {
+        // They meet at 200 in a face 250 high; a quarter of 200 px either way, and as high, in the middle.
+        $halves = self::editing(self::document())->halves('a', 'b');
+        self::assertSame(['a' => [150.0, 100.0, 50.0, 50.0], 'b' => [200.0, 100.0, 50.0, 50.0]], $halves);
+        self::assertEquals($halves, self::editing(self::document())->halves('b', 'a'));
+        // Where they overlap by 40, in the middle of that.
+        $rows = self::rows();
+        $rows['region'][0]['source'] = [0, 0, 220, 250];
+        $rows['region'][1]['source'] = [180, 0, 220, 250];
+        self::assertSame(
+            ['a' => [145.0, 97.5, 55.0, 55.0], 'b' => [200.0, 97.5, 55.0, 55.0]],
+            self::editing(self::document($rows))->halves('a', 'b'),
+        );
+        // Apart, each at its own edge.
+        $rows['region'][0]['source'] = [0, 0, 100, 250];
+        $rows['region'][1]['source'] = [300, 0, 100, 250];
+        self::assertSame(
+            ['a' => [75.0, 112.5, 25.0, 25.0], 'b' => [300.0, 112.5, 25.0, 25.0]],
+            self::editing(self::document($rows))->halves('a', 'b'),
+        );
+        // Above one another.
+        $rows['region'][0]['source'] = [0, 0, 100, 120];
+        $rows['region'][1]['source'] = [20, 120, 100, 100];
+        self::assertSame(
+            ['a' => [47.5, 95.0, 25.0, 25.0], 'b' => [47.5, 120.0, 25.0, 25.0]],
+            self::editing(self::document($rows))->halves('a', 'b'),
+        );
+    }
+
+    public function test_an_output_is_brought_to_another_one_in_steps(): void
+    {
+        $rows = self::rows();
+        $rows['output'][0] += ['peak' => 0.5, 'gain' => [1, 0.8, 0.6]];
+        $changes = self::editing(self::document($rows))->eye('a', 'b', 2, 0, 0);
+        self::assertCount(1, $changes, 'the other one has nothing to give way');
+        self::assertSame('one', $changes[0]['id']);
+        self::assertEqualsWithDelta(0.5 * exp(0.02), $changes[0]['fields']['peak']['after'], 1e-12);
+        // At its most, the other one gives way.
+        $changes = self::editing(self::document())->eye('b', 'a', 5, 0, 0);
+        $peaks = array_column(array_column(array_column($changes, 'fields', 'id'), 'peak'), 'after');
+        self::assertSame(['two', 'one'], array_column($changes, 'id'));
+        self::assertEqualsWithDelta([1.0, exp(-0.05)], $peaks, 1e-12);
+        $this->expectExceptionMessage('Both leave by one output');
+        self::editing(self::document())->eye('a', 'c', 1, 0, 0);
     }
 
     public function test_edges_fade_where_the_others_overlap(): void

@@ -655,6 +655,87 @@ final class OutputsTest extends TestCase
         }
     }
 
+    public function test_where_a_pixel_of_a_surface_leaves_and_the_squares_of_its_guide_are_told(): void
+    {
+        $i = $this->ids;
+        $region = $this->row('region', $i['regionOne']);
+        [$x, $y] = [$region['source'][0] + 10, $region['source'][1] + 20];
+        $lands = $this->ask('GET', "shows/$this->show/surfaces/$region[surface]/lands?x=$x&y=$y")
+            ->assertOk()
+            ->json('lands');
+        $found = array_values(array_filter($lands, static fn (array $one): bool => $one['region'] === $i['regionOne']));
+        self::assertSame($region['output'], $found[0]['output']);
+        $of = app(ShowRepository::class)
+            ->core(Show::query()->findOrFail($this->show))
+            ->delivery->region($i['regionOne'])[0];
+        self::assertEqualsWithDelta(
+            $of->place->x + (10 * $of->place->width) / $of->source->width,
+            $found[0]['x'],
+            1e-9,
+        );
+        // Beside all that is shown, nothing.
+        $this->ask('GET', "shows/$this->show/surfaces/$region[surface]/lands?x=-5&y=0")
+            ->assertOk()
+            ->assertJson(['lands' => []]);
+        $this->ask('GET', "shows/$this->show/surfaces/$region[surface]/lands?x=a&y=0")
+            ->assertStatus(422)
+            ->assertJsonPath('field', 'x');
+        $this->ask('GET', "shows/$this->show/surfaces/$i[left]/lands?x=1&y=0")->assertStatus(422);
+
+        $front = $this->row('surface', $i['front']);
+        $this->ask('GET', "shows/$this->show/surfaces/$i[front]/guide")->assertStatus(404);
+        $this->edit([
+            $this->updated('surface', $i['front'], ['shape' => [$front['shape'], ['guide' => 0.5] + $front['shape']]]),
+        ])->assertCreated();
+        $guide = $this->ask('GET', "shows/$this->show/surfaces/$i[front]/guide")
+            ->assertOk()
+            ->json();
+        $square = $guide['rows'][0]['lines'][1] - $guide['rows'][0]['lines'][0];
+        self::assertEqualsWithDelta((0.5 * $guide['width']) / $front['shape']['width'], $square, 1e-6);
+        $png = $this->get("/api/shows/$this->show/surfaces/$i[front]/guide.png")->assertOk();
+        self::assertSame(
+            [$guide['width'], $guide['height']],
+            array_slice((array) getimagesizefromstring((string) $png->getContent()), 0, 2),
+        );
+        $front = $this->row('surface', $i['front']);
+        $this->edit([
+            $this->updated('surface', $i['front'], [
+                'shape' => [$front['shape'], ['guide' => 0.001] + $front['shape']],
+            ]),
+        ])
+            ->assertStatus(422)
+            ->assertJsonPath('field', 'guide');
+    }
+
+    public function test_two_projectors_are_matched_by_eye(): void
+    {
+        $i = $this->ids;
+        $halves = $this->ask('GET', "shows/$this->show/halves?regions=$i[regionOne],$i[regionTwo]")
+            ->assertOk()
+            ->json('halves');
+        self::assertEqualsCanonicalizing([$i['regionOne'], $i['regionTwo']], array_keys($halves));
+        $step = fn (array $more): TestResponse => $this->ask('POST', "shows/$this->show/outputs", [
+            ...['action' => 'eye', 'regions' => [$i['regionOne'], $i['regionTwo']]],
+            ...$more,
+        ]);
+        $step(['brighter' => -10])
+            ->assertCreated()
+            ->assertJsonPath('name', 'Match by eye');
+        self::assertEqualsWithDelta(exp(-0.1), $this->row('output', $i['one'])['peak'], 1e-9);
+        self::assertEquals(1, $this->row('output', $i['two'])['peak']);
+        $step(['warmer' => 4])->assertCreated();
+        $gain = $this->row('output', $i['one'])['gain'];
+        self::assertEqualsWithDelta(exp(0.08), $gain[0] / $gain[2], 1e-9);
+        $step(['brighter' => 101])
+            ->assertStatus(422)
+            ->assertJsonPath('field', 'brighter');
+        $step(['regions' => [$i['regionOne']]])
+            ->assertStatus(422)
+            ->assertJsonPath('field', 'regions');
+        $this->ask('GET', "shows/$this->show/halves?regions=$i[regionOne]")->assertStatus(422);
+        $this->ask('GET', "shows/$this->show/halves?regions=$i[regionOne],$i[left]")->assertStatus(422);
+    }
+
     public function test_a_projector_is_aligned_by_its_points(): void
     {
         $i = $this->ids;

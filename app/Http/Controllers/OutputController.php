@@ -226,6 +226,19 @@ final readonly class OutputController
                     ),
                 ];
                 break;
+            case 'eye':
+                [$one, $other] = self::two($regions());
+                [$name, $changes] = [
+                    'Match by eye',
+                    $beside->eye(
+                        $one,
+                        $other,
+                        $body->number('brighter', 0),
+                        $body->number('warmer', 0),
+                        $body->number('greener', 0),
+                    ),
+                ];
+                break;
             case 'match':
                 [$changes, $more] = $this->matched($document->rows['output'] ?? [], $body);
                 $name = 'Match projectors';
@@ -239,6 +252,28 @@ final readonly class OutputController
         [$answer, $status] = $this->editor->order($show, $request->attributes->get('person'), $name, $changes, $made);
 
         return new JsonResponse($more + $answer, $status);
+    }
+
+    /** Where two regions are compared by eye: a half of one patch each. */
+    public function halves(Request $request, Show $show): JsonResponse
+    {
+        $document = $this->rows->document($show);
+        $regions = explode(',', Input::query($request)->text('regions'));
+
+        return new JsonResponse([
+            'halves' => (object) (new RegionEditing($document->show, $document))->halves(...self::two($regions)),
+        ]);
+    }
+
+    /**
+     * @param  list<string>  $regions
+     * @return array{string, string}
+     */
+    private static function two(array $regions): array
+    {
+        return count($regions) === 2
+            ? [$regions[0], $regions[1]]
+            : throw Problem::refused('regions', 'Two regions are compared, the one that is changed first.');
     }
 
     /**

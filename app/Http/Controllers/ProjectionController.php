@@ -11,6 +11,7 @@ use App\Jobs\RunTask;
 use App\Models\Show;
 use App\Models\StoredFile;
 use App\Paper\Import;
+use App\Paper\Png;
 use App\Paper\ProjectionPackage;
 use App\Show\Editor;
 use App\Show\Lighting;
@@ -20,6 +21,9 @@ use App\Support\Input;
 use App\Support\Problem;
 use Core\Exchange\Csv;
 use Core\Geometry\Pose;
+use Core\Light\Guide;
+use Core\Light\SurfaceChart;
+use Core\Media\TestCard;
 use Core\Output\Alignment;
 use Core\Output\AlignmentPoint;
 use Core\Output\Region;
@@ -108,6 +112,36 @@ final readonly class ProjectionController
         return new JsonResponse([
             'lands' => Projections::of($this->rows->core($show), $surface)->lands($number('x'), $number('y')),
         ]);
+    }
+
+    /** The squares of a surface's guide. */
+    public function guide(Show $show, string $surface): JsonResponse
+    {
+        $guide = $this->guideOf($show, $surface);
+
+        return new JsonResponse(['width' => $guide->width, 'height' => $guide->height, 'rows' => $guide->rows]);
+    }
+
+    public function guidePicture(Show $show, string $surface): Response
+    {
+        return new Response(Png::of($this->guideOf($show, $surface)->picture()), 200, [
+            'Content-Type' => 'image/png',
+            'Cache-Control' => 'private, max-age=31536000, immutable',
+        ]);
+    }
+
+    private function guideOf(Show $show, string $surface): Guide
+    {
+        $venue = $this->rows->core($show)->venue;
+        $of = $venue->surfaces[$surface] ?? throw new Problem(404, 'This surface is not in the show.');
+        if ($of->guide <= 0) {
+            throw new Problem(404, "$of->name has no guide: say how large its squares are.");
+        }
+        if ($of->width() * $of->height() > TestCard::MAX_PIXELS) {
+            throw new Problem(422, "$of->name has too many pixels for a guide.");
+        }
+
+        return Guide::of(SurfaceChart::of($of, $venue->world($surface)), $of->width(), $of->height(), $of->guide);
     }
 
     public function seam(Request $request, Show $show, string $surface): JsonResponse

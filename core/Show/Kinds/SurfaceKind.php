@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Show\Kinds;
 
+use Core\Light\Guide;
 use Core\Show\Kind;
 use Core\Units\Check;
 use Core\Units\InvalidValue;
@@ -39,7 +40,14 @@ final readonly class SurfaceKind implements Kind
             'shape' => [
                 'settings',
                 [],
-                [...Face::SETTINGS, ...Model::SETTINGS, ...PixelLight::SETTINGS, 'workedWidth', 'workedHeight'],
+                [
+                    ...Face::SETTINGS,
+                    ...Model::SETTINGS,
+                    ...PixelLight::SETTINGS,
+                    'workedWidth',
+                    'workedHeight',
+                    'guide',
+                ],
             ],
             'material' => ['settings', [], Material::SETTINGS],
             'reliefs' => ['reliefs', []],
@@ -91,8 +99,22 @@ final readonly class SurfaceKind implements Kind
                 Material::fromRow((array) ($row['material'] ?? [])),
                 self::worked($row, $carrier),
                 self::colour((string) ($row['colour'] ?? '')),
+                self::guide((array) ($row['shape'] ?? [])),
             ),
         );
+    }
+
+    /** @param  array<array-key, mixed>  $shape */
+    private static function guide(array $shape): float
+    {
+        $size = (new Settings($shape))->number('guide', 0, 0, 100, 'm');
+
+        return $size === 0.0 || $size >= Guide::LEAST
+            ? $size
+            : throw InvalidValue::because(
+                'guide',
+                'A square of the guide is '.Guide::LEAST * 1000 .' mm at least, or 0.',
+            );
     }
 
     private static function colour(string $text): string

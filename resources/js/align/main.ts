@@ -7,6 +7,8 @@ import { button, choice, column, grid, heading, showOnAir, status } from '../the
  * the corners and points of a region, or of all regions of an output, named by the last part of the address, are moved on
  * the real projection by large keys.
  */
+/** The region that the first one is brought to by eye, where the address says one. */
+const against = new URLSearchParams(location.search).get('with');
 const named = decodeURIComponent(location.pathname.split('/').filter(Boolean).pop() ?? '');
 const live = new Live();
 let show: ShowDocument | null = null;
@@ -14,6 +16,8 @@ let chosen = '';
 /** The region whose corners are moved, where the address names none. */
 let piece = named;
 let step = 1;
+/** Per cent that one press changes the light by. */
+let eye = 3;
 /** Where the chosen one was put that the show does not have there yet. */
 let pending: [number, number] | null = null;
 
@@ -96,10 +100,26 @@ async function post(path: string, body: unknown): Promise<void> {
 
 async function load() {
   show = await showOnAir();
+  if (show !== null && against !== null && halves === null) {
+    const answer = await fetch(`/api/shows/${show.id}/halves?regions=${named},${against}`);
+    halves = answer.ok ? ((await answer.json()) as { halves: Record<string, unknown> }).halves : null;
+    said.textContent = answer.ok ? '' : 'These two regions are not of one surface.';
+    mark();
+  }
   if (show !== null) draw();
 }
 
+/** Halves of one patch for two regions that are compared by eye. */
+let halves: Record<string, unknown> | null = null;
+
 function mark() {
+  if (against !== null) {
+    if (halves !== null && live.ticket !== '')
+      void live
+        .command({ action: 'isolate', regions: [named, against], show: 'patch', patches: halves })
+        .catch(() => undefined);
+    return;
+  }
   const on = output();
   if (on !== undefined && live.ticket !== '')
     void live.command({ action: 'mark', output: on, cross: here(), shapes: [] }).catch(() => undefined);
@@ -135,7 +155,59 @@ function take(id: string) {
 
 const said = status();
 
+/** Keys by which the light of one region is brought to that of another. */
+function compare() {
+  const name = (id: string | null) => {
+    const on = show?.rows.region.find((r) => r.id === id)?.output;
+    return show?.rows.output.find((o) => o.id === on)?.name ?? 'gone';
+  };
+  const by = (label: string, way: Record<string, number>) =>
+    button(label, label, () => {
+      sending = sending.then(() =>
+        post('outputs', {
+          action: 'eye',
+          regions: [named, against],
+          ...Object.fromEntries(Object.entries(way).map(([of, sign]) => [of, sign * eye])),
+        }),
+      );
+    });
+  const told = document.createElement('p');
+  told.textContent = `Until both halves are one. ${name(against)} only gives way.`;
+  page.replaceChildren(
+    heading(name(named)),
+    told,
+    grid(
+      2,
+      by('Brighter', { brighter: 1 }),
+      by('Darker', { brighter: -1 }),
+      by('Warmer', { warmer: 1 }),
+      by('Colder', { warmer: -1 }),
+      by('Greener', { greener: 1 }),
+      by('Pinker', { greener: -1 }),
+    ),
+    grid(
+      3,
+      ...[1, 3, 10].map((steps) =>
+        button(
+          `${steps} %`,
+          `Steps of ${steps} %`,
+          () => {
+            eye = steps;
+            draw();
+          },
+          eye === steps,
+        ),
+      ),
+    ),
+    said,
+  );
+}
+
 function draw() {
+  if (against !== null) {
+    compare();
+    return;
+  }
   const of = show?.rows.projector.find((p) => p.id === named);
   const on = show?.rows.output.find((o) => o.id === output());
   const now = spot();

@@ -3263,7 +3263,7 @@ export interface paths {
                 content: {
                     "application/json": {
                         /** @enum {string} */
-                        action: "put" | "pack" | "split" | "fit" | "pin" | "line" | "bend" | "together" | "copy" | "reset" | "match" | "points" | "found" | "project" | "paint" | "patch" | "console" | "group" | "gather" | "nest" | "overlap" | "fade";
+                        action: "put" | "pack" | "split" | "fit" | "pin" | "line" | "bend" | "together" | "copy" | "reset" | "match" | "points" | "found" | "project" | "paint" | "patch" | "console" | "group" | "gather" | "nest" | "overlap" | "fade" | "eye";
                         personality?: string;
                         layers?: string[];
                         protocol?: string;
@@ -3872,6 +3872,164 @@ export interface paths {
                     };
                     content: {
                         "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/halves": {
+        parameters: {
+            query: {
+                regions: string;
+            };
+            header?: never;
+            path: {
+                show: string;
+            };
+            cookie?: never;
+        };
+        /** Where two regions, by their ids with a comma between, are compared by eye: a half of one patch each */
+        get: {
+            parameters: {
+                query: {
+                    regions: string;
+                };
+                header?: never;
+                path: {
+                    show: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            halves: {
+                                [key: string]: number[];
+                            };
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/surfaces/{surface}/guide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+                surface: string;
+            };
+            cookie?: never;
+        };
+        /** The squares of a surface's guide: rows with lines across, in pixels of its raster */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    surface: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            width: number;
+                            height: number;
+                            rows: {
+                                top: number;
+                                bottom: number;
+                                lines: number[];
+                            }[];
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shows/{show}/surfaces/{surface}/guide.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+                surface: string;
+            };
+            cookie?: never;
+        };
+        /** The guide of a surface */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    surface: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "image/png": unknown;
                     };
                 };
             };
@@ -6182,8 +6340,12 @@ export interface components {
             action: "isolate";
             /** @description regions, by id; all where none are named */
             regions?: unknown[] | null;
-            /** @description picture, white or guide */
+            /** @description picture, white, guide or patch */
             show?: string | null;
+            /** @description rectangles of the surface in px, by region */
+            patches?: {
+                [key: string]: unknown;
+            } | null;
             stream?: number;
             as?: string;
         } | {

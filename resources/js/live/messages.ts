@@ -75,6 +75,8 @@ export interface SurfacePart {
   name: string;
   width: number;
   height: number;
+  /** Where its guide is fetched; none where its test card stands for it. */
+  guide?: string;
 }
 
 /** The true shape of a drum or dome: what its three numbers are measured in, in the venue (`core/Venue/Round.php`). */
@@ -435,13 +437,15 @@ export interface MarksMessage {
   shapes: { points: [number, number][]; label?: string; fill?: string; grid?: number }[];
 }
 
-/** What is shown in place of a surface's picture: white, or its test card. */
-export type Instead = 'white' | 'guide';
+/** What is shown in place of a surface's picture: white, its guide or test card, or a white rectangle of it. */
+export type Instead = 'white' | 'guide' | Rect;
 
 /** Which regions alone are shown on what they light, as the picture, or what in its place. */
 export interface IsolateMessage {
   regions: string[];
-  show: 'picture' | Instead;
+  show: 'picture' | 'white' | 'guide' | 'patch';
+  /** By region, the part of its surface that is white, at its full light. */
+  patches?: Record<string, Rect>;
   until: number;
 }
 

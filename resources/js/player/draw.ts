@@ -22,6 +22,8 @@ interface Alone {
   here: boolean;
   surfaces: ReadonlySet<string>;
   instead: Instead | null;
+  /** What is white of their surfaces, without fades. */
+  patches: ReadonlyMap<string, Rect>;
 }
 
 /** Draws one output at an engine time: composes what its regions show, in windows no larger than a texture, and delivers it. */
@@ -83,7 +85,8 @@ export class OutputDrawer {
       regions: new Set(isolated.regions),
       here: parts.some((one) => one.output === this.output),
       surfaces: new Set(parts.map((one) => one.surface)),
-      instead: isolated.show === 'picture' ? null : isolated.show,
+      instead: isolated.show === 'white' || isolated.show === 'guide' ? isolated.show : null,
+      patches: new Map(isolated.show === 'patch' ? Object.entries(isolated.patches ?? {}) : []),
     };
   }
 
@@ -125,7 +128,9 @@ export class OutputDrawer {
       if (!isolated && (alone?.here === true || alone?.surfaces.has(region.surface) === true)) continue;
       const [sx, sy, w, h] = region.source;
       const within = plan.masks(region.surface);
-      const [shares, lift] = [plan.shares(id, 'blend'), plan.shares(id, 'lift')];
+      const patch = isolated ? alone?.patches.get(id) : undefined;
+      const faded = patch === undefined;
+      const [shares, lift] = faded ? [plan.shares(id, 'blend'), plan.shares(id, 'lift')] : [null, null];
       const warped =
         region.mesh === true ||
         region.blend !== undefined ||
@@ -142,7 +147,7 @@ export class OutputDrawer {
           : {
               mesh,
               source: region.source,
-              blend: region.blend,
+              blend: faded ? region.blend : undefined,
               curve: region.curve,
               shares,
               lift,
@@ -166,7 +171,7 @@ export class OutputDrawer {
               region.surface,
               window,
               this.smaller(scale, region, plan),
-              isolated ? alone.instead : null,
+              isolated ? (patch ?? alone.instead) : null,
             ),
             window,
             place: [region.place[0] + x, region.place[1] + y, tw, th],

@@ -119,8 +119,12 @@ export class Steps {
     if (plan !== null && playback !== null) {
       const part = plan.surface(surface);
       if (instead !== null) {
-        if (part !== undefined && instead === 'white') this.plain('white', part.width, part.height);
-        else if (part !== undefined) this.pictures.note(this.testCard(`card ${surface}`, part).shot, '');
+        if (typeof instead !== 'string') {
+          const [x, y, w, h] = instead;
+          this.plain('white', w, h).matrix.set([w, 0, x, 0, h, y, 0, 0, 1]);
+        } else if (part !== undefined && instead === 'white') this.plain('white', part.width, part.height);
+        else if (part !== undefined)
+          this.pictures.note(this.testCard(`card ${part.guide ?? surface}`, part, part.guide).shot, '');
         return this.list();
       }
       this.layers(plan, playback, plan.contributions(surface), true);
@@ -143,13 +147,13 @@ export class Steps {
     return this.testCard(key, size);
   }
 
-  private testCard(key: string, { width, height, name }: SurfacePart): DrawStep {
+  private testCard(
+    key: string,
+    { width, height, name }: SurfacePart,
+    url = `/api/patterns/testcard.png?${new URLSearchParams({ width: `${width}`, height: `${height}`, name })}`,
+  ): DrawStep {
     const step = this.next();
-    const query = new URLSearchParams({ width: String(width), height: String(height), name });
-    Object.assign(step.shot, {
-      key,
-      media: { kind: 'still', name: 'Test card', url: `/api/patterns/testcard.png?${query}` } satisfies MediaPart,
-    });
+    Object.assign(step.shot, { key, media: { kind: 'still', name: 'Test card', url } satisfies MediaPart });
     step.matrix.set([width, 0, 0, 0, height, 0, 0, 0, 1]);
     return step;
   }

@@ -3,8 +3,9 @@ import { useState } from 'react';
 import { http, type RowOf } from '../../../api/client';
 import { Figures, NameField, NumberField, NumbersField, PlacesField } from '../../fields/fields';
 import { useRow, useRows, useShow } from '../../hooks';
-import { edit, outputs as order, remove, select, update } from '../../store';
+import { edit, outputs as order, remove, select, update, useStudio } from '../../store';
 import { useTask } from '../../tasks';
+import { EyeMatch } from '../../views/outputs/EyeMatch';
 import { Findings, Gone, px, Remove } from '../parts';
 import { Tests } from './outputs';
 
@@ -361,7 +362,11 @@ function GroupOf({ rows }: { rows: readonly Region[] }) {
 function Overlap({ rows }: { rows: readonly Region[] }) {
   const [unit, setUnit] = useState<'px' | '%' | 'mm'>('px');
   const [told, setTold] = useState(0);
+  const outputs = useRows('output');
+  // The one that leads is changed.
+  const lead = useStudio((s) => s.selected?.id);
   const ids = rows.map((r) => r.id);
+  const [first, second] = [...rows].sort((a, b) => Number(b.id === lead) - Number(a.id === lead));
   return (
     <>
       <h3>Overlap</h3>
@@ -392,6 +397,13 @@ function Overlap({ rows }: { rows: readonly Region[] }) {
           Fade where they overlap
         </button>
       </p>
+      {first !== undefined && second !== undefined && rows.length === 2 && first.output !== second.output && (
+        <EyeMatch
+          key={ids.join()}
+          regions={[first.id, second.id]}
+          names={[first, second].map((r) => outputs.find((o) => o.id === r.output)?.name ?? 'gone') as [string, string]}
+        />
+      )}
     </>
   );
 }

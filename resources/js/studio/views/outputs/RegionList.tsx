@@ -3,8 +3,9 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { type MouseEvent, useEffect, useMemo, useRef, useState } from 'react';
 import type { RowOf } from '../../../api/client';
 import type { IsolateMessage } from '../../../live/messages';
+import { NumbersField } from '../../fields/fields';
 import { useRows } from '../../hooks';
-import { choose, command, get, select, useStudio } from '../../store';
+import { choose, command, edit, get, select, update, useStudio } from '../../store';
 
 type Region = RowOf<'region'>;
 type Group = RowOf<'regionGroup'>;
@@ -157,6 +158,9 @@ export function RegionList() {
             onChange={(v) => setShow(v as Shown)}
           />
         )}
+        {alone && show === 'guide' && (
+          <GuideSize of={surfaces.filter((s) => regions.some((r) => on.includes(r.id) && r.surface === s.id))} />
+        )}
       </div>
       <div ref={area} className="lines">
         {lines.length === 0 && <p className="dim">No regions yet</p>}
@@ -214,5 +218,23 @@ export function RegionList() {
         </ul>
       </div>
     </section>
+  );
+}
+
+/** How large the squares of the guide are on surfaces; 0 for their test cards. */
+function GuideSize({ of }: { of: RowOf<'surface'>[] }) {
+  if (of.length === 0) return null;
+  return (
+    <NumbersField
+      label="Guide squares"
+      unit="m"
+      values={of.map((s) => Number((s.shape as { guide?: number }).guide ?? 0))}
+      onChange={(sizes) =>
+        edit(
+          'Size the guide',
+          of.map((s, i) => update('surface', s, { shape: { ...s.shape, guide: sizes[i] ?? 0 } as typeof s.shape })),
+        )
+      }
+    />
   );
 }

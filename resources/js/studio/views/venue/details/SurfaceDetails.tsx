@@ -65,6 +65,12 @@ function FaceShape({ row, figures }: { row: RowOf<'surface'>; figures: Schemas['
           value={Number(shape.pixelsPerMetre ?? 100)}
           onChange={(v) => change('pixelsPerMetre', v)}
         />
+        <NumberField
+          label="Guide squares"
+          unit="m"
+          value={Number(shape.guide ?? 0)}
+          onChange={(v) => change('guide', v)}
+        />
       </div>
       <div className="row2" style={{ marginTop: 8 }}>
         <NumberField
