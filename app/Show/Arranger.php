@@ -11,6 +11,7 @@ use Core\Geometry\Mat4;
 use Core\Geometry\Mesh;
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
+use Core\Light\Body;
 use Core\Light\LensFit;
 use Core\Show\CarriedReaches;
 use Core\Show\Changes;
@@ -196,6 +197,8 @@ final class Arranger
                 return "Aim $called";
             case 'fill':
                 return $this->fill($ids, $order, $called);
+            case 'pair':
+                return $this->pair($ids, $order->number('degrees', 30));
             case 'keep':
                 return $this->keep($order->text('name', ''));
             case 'apply':
@@ -205,7 +208,7 @@ final class Arranger
                     'action',
                     'There is no way of arranging called "'.
                         $do.
-                        '"; there are move, turn, align, lay, distribute, line, arc, duplicate, mirror, ride, dissolve, aim, fill, keep and apply.',
+                        '"; there are move, turn, align, lay, distribute, line, arc, duplicate, mirror, ride, dissolve, aim, fill, pair, keep and apply.',
                 );
         }
     }
@@ -228,7 +231,7 @@ final class Arranger
                 );
             if (
                 $this->standing[$id]['row']['locked'] &&
-                ! in_array($order->text('action', ''), ['duplicate', 'line', 'arc'], true)
+                ! in_array($order->text('action', ''), ['duplicate', 'line', 'arc', 'pair'], true)
             ) {
                 throw Problem::refused('ids', "{$this->standing[$id]['row']['name']} is locked. Unlock it to move it.");
             }
@@ -442,6 +445,58 @@ final class Arranger
         }
 
         return "Fill $face->name from $called";
+    }
+
+    /**
+     * Two projectors left and right of each face, aimed at it: such as the last that was added for it, or for anything.
+     *
+     * @param  list<string>  $ids
+     */
+    private function pair(array $ids, float $degrees): string
+    {
+        $faces = array_column(
+            array_map(static fn (Body $body): array => [$body->id, $body], $this->show->venue->bodies()),
+            1,
+            0,
+        );
+        foreach ($ids as $id) {
+            $face = $faces[$id] ?? null;
+            if ($face === null || $face->material === null) {
+                throw Problem::refused('ids', "{$this->standing[$id]['row']['name']} is no face to project on.");
+            }
+            $projectors = $this->rows['projector'] ?? [];
+            $own = array_filter($projectors, static fn (array $row): bool => in_array($id, (array) $row['aims'], true));
+            $like = array_values($own !== [] ? $own : $projectors);
+            $like = $like === [] ? [] : $like[count($like) - 1];
+            $lens = (array) ($like['lens'] ?? []);
+            foreach (
+                LensFit::pair(Lens::fromRow(['shiftX' => 0, 'shiftY' => 0] + $lens), $face, $degrees) as $k => $fit
+            ) {
+                $side = $k === 0 ? 'left' : 'right';
+                $name = mb_substr((string) $this->standing[$id]['row']['name'], 0, 100)." $side";
+                $this->changes[] = Changes::create(
+                    'projector',
+                    Id::make(),
+                    [
+                        'name' => isset($this->names[$name]) ? $this->freeName($name) : $name,
+                        'lumens' => $like['lumens'] ?? 10_000.0,
+                        'aims' => [$id],
+                        'lens' => [
+                            'throw' => round($fit->throw, 6),
+                            'shiftX' => round($fit->shiftX, 6),
+                            'shiftY' => round($fit->shiftY, 6),
+                            'focus' => round($fit->distance, 3),
+                        ] + $lens,
+                    ] + self::poseFields($fit->pose),
+                );
+                foreach ($fit->says as $message) {
+                    $this->notes[] = "$name: $message";
+                }
+            }
+        }
+
+        return 'Pair of projectors for '.
+            (count($ids) === 1 ? $this->standing[$ids[0]]['row']['name'] : count($ids).' faces');
     }
 
     /** Keeps the present projectors as a placement, as they stand in the venue, whatever they ride on. */

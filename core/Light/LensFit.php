@@ -6,6 +6,7 @@ namespace Core\Light;
 
 use Core\Geometry\Pose;
 use Core\Geometry\Vec3;
+use Core\Units\Check;
 use Core\Units\InvalidValue;
 use Core\Venue\Lens;
 
@@ -48,7 +49,44 @@ final readonly class LensFit
     public static function withLens(Vec3 $place, Lens $lens, Body $face): self
     {
         [$points, $middle, $normal] = self::facing($face, $place, $lens->distortion < 0);
-        $at = static fn (float $distance): Pose => Pose::of($middle->plus($normal->times($distance)))->lookingAt(
+
+        return self::filling($lens, $points, $middle, $normal, true);
+    }
+
+    /**
+     * A projector to the left of a face and one to its right, as they are seen from before it: both look at its middle, at
+     * the distance at which the present zoom fills it.
+     *
+     * @param  float  $degrees  by which each stands aside of the face's front
+     * @return array{self, self}
+     *
+     * @throws InvalidValue
+     */
+    public static function pair(Lens $lens, Body $face, float $degrees): array
+    {
+        Check::number('degrees', $degrees, 1, 80, 'degrees');
+        [$right, $front] = [$face->world->direction(Vec3::of(1, 0, 0)), $face->world->direction(Vec3::of(0, 0, 1))];
+        [$min, $max] = $face->inVenue()->bounds();
+        $middle = Vec3::of(...$min)->plus(Vec3::of(...$max))->times(0.5);
+        $far = 10 * (1 + Vec3::of(...$max)->minus(Vec3::of(...$min))->length());
+        $one = static function (int $side) use ($lens, $face, $degrees, $right, $front, $middle, $far): self {
+            $toward = $front->times(cos(deg2rad($degrees)))->plus($right->times($side * sin(deg2rad($degrees))));
+            [$points, $at] = self::facing($face, $middle->plus($toward->times($far)), $lens->distortion < 0);
+
+            return self::filling($lens, $points, $at, $toward, false);
+        };
+
+        return [$one(-1), $one(1)];
+    }
+
+    /**
+     * At the distance in a direction at which the present zoom fills what is there.
+     *
+     * @param  list<Vec3>  $points
+     */
+    private static function filling(Lens $lens, array $points, Vec3 $middle, Vec3 $toward, bool $square): self
+    {
+        $at = static fn (float $distance): Pose => Pose::of($middle->plus($toward->times($distance)))->lookingAt(
             $middle,
         );
         [$near, $far] = [0.05, 1000.0];
@@ -59,7 +97,7 @@ final readonly class LensFit
             $needed < $lens->throw ? ($near = $half) : ($far = $half);
         }
 
-        return self::solve($at($far), $lens, $points, $middle, true);
+        return self::solve($at($far), $lens, $points, $middle, $square);
     }
 
     /**

@@ -28,7 +28,7 @@ use Core\Venue\Surface;
 final class Projections
 {
     /** Part of all keys: another one where the same venue is computed in another way. */
-    private const FORM = 'as seen';
+    private const FORM = 'as seen by lenses';
 
     private ?Scene $scene = null;
 
@@ -165,10 +165,19 @@ final class Projections
         $numbers([$level ? 1 : 0, $limit, $this->surface->width(), $this->surface->height()]);
         foreach ($this->regions as $of) {
             $region = $of->region;
-            hash_update($context, $of->id.$of->stack.serialize($of->beam->projector->lens));
+            $lens = $of->beam->projector->lens;
+            hash_update($context, $of->id.$of->stack);
             $numbers($of->beam->world->m);
             $numbers([
-                $of->beam->projector->lumens,
+                ...[
+                    $lens->widthPx,
+                    $lens->heightPx,
+                    $lens->throw,
+                    $lens->shiftX,
+                    $lens->shiftY,
+                    $lens->portrait ? 1 : 0,
+                ],
+                ...[$lens->distortion, $lens->corners, $of->beam->projector->output()],
                 $of->beam->projector->mirrored ? 1 : 0,
                 ...array_values(get_object_vars($of->part)),
                 ...array_values(get_object_vars($region->source)),

@@ -35,6 +35,9 @@ final readonly class Lens
         'chipWidth',
         'contrast',
         'distortion',
+        'lampLeft',
+        'lampHours',
+        'lampHalfLife',
     ];
 
     /** Share of the slope in the middle of the picture that it has at its corners at least, however it is bent. */
@@ -54,6 +57,9 @@ final readonly class Lens
      * @param  float  $fNumber  0 where unknown
      * @param  float  $chipWidth  millimetres of the imager's long side; 0 where unknown
      * @param  float  $contrast  white over black of a full picture
+     * @param  float  $lampLeft  share of a new lamp's light that is left, as measured
+     * @param  float  $lampHours  that it has run
+     * @param  float  $lampHalfLife  hours after which half of its light is left; 0 where unknown
      * @param  float  $across  width of the picture at one metre
      * @param  float  $down  height of the picture at one metre
      * @param  float  $distortion  k: what a straight lens has r from its axis at one metre, this one has at r (1 + k r²);
@@ -81,13 +87,17 @@ final readonly class Lens
         public float $across,
         public float $down,
         public float $distortion,
+        public float $lampLeft,
+        public float $lampHours,
+        public float $lampHalfLife,
         private float $rim,
     ) {
     }
 
     /**
      * @param  array<string, mixed>  $row  widthPx, heightPx, throwMin, throwMax, throw, shiftX, shiftY, shiftXMax,
-     *     shiftYMax, focus (m), portrait, zoomLoss, shiftLoss, corners, fNumber, chipWidth (mm), contrast, distortion
+     *     shiftYMax, focus (m), portrait, zoomLoss, shiftLoss, corners, fNumber, chipWidth (mm), contrast, distortion, lampLeft,
+     *     lampHours, lampHalfLife
      */
     public static function fromRow(array $row): self
     {
@@ -129,6 +139,9 @@ final readonly class Lens
             $across,
             $down,
             $distortion,
+            $s->number('lampLeft', 1, 0.01, 1),
+            $s->number('lampHours', 0, 0, 100_000, 'h'),
+            $s->number('lampHalfLife', 0, 0, 100_000, 'h'),
             self::rim($distortion, hypot((0.5 + abs($shiftX)) * $across, (0.5 + abs($shiftY)) * $down)),
         );
     }
@@ -209,9 +222,15 @@ final readonly class Lens
         ];
     }
 
+    /** Share of a new lamp's light that is left, by what was measured and by its hours: half of it after each half-life. */
+    public function lamp(): float
+    {
+        return $this->lampLeft * ($this->lampHalfLife > 0 ? 0.5 ** ($this->lampHours / $this->lampHalfLife) : 1.0);
+    }
+
     /**
-     * Share of the light that leaves it as it is zoomed and shifted: what is lost grows evenly from none at the
-     * shortest throw and without shift.
+     * Share of the light that leaves it with its lamp as it is, zoomed and shifted: what is lost by these grows evenly from
+     * none at the shortest throw and without shift.
      */
     public function output(): float
     {
@@ -227,7 +246,7 @@ final readonly class Lens
             max($across > 0 ? abs($this->shiftX) / $across : 0.0, $down > 0 ? abs($this->shiftY) / $down : 0.0),
         );
 
-        return (1 - $this->zoomLoss * $zoom) * (1 - $this->shiftLoss * $shift);
+        return $this->lamp() * (1 - $this->zoomLoss * $zoom) * (1 - $this->shiftLoss * $shift);
     }
 
     /**

@@ -595,6 +595,49 @@ final class LightTest extends TestCase
         self::assertEqualsWithDelta(1000, $light->lumens['p'], 1e-6);
     }
 
+    public function test_a_pair_stands_left_and_right_of_a_face_and_each_fills_it(): void
+    {
+        $row = ['widthPx' => 1920, 'heightPx' => 1200, 'throwMin' => 1, 'throwMax' => 3, 'throw' => 1.6];
+        // A face that looks to the east: its left is the north.
+        $face = self::face('f', Face::fromRow('flat', ['width' => 4, 'height' => 3]), Pose::of(Vec3::of(2, 1, 3), 90));
+        $pair = LensFit::pair(Lens::fromRow($row), $face, 25);
+        foreach ($pair as $k => $fit) {
+            self::assertSame([], $fit->says);
+            $to = $fit->pose->position->minus(Vec3::of(2, 2.5, 3));
+            self::assertEqualsWithDelta(0, $to->y, 1e-9);
+            // 25° off the front, which is +X; the left one towards +Z.
+            self::assertEqualsWithDelta($k === 0 ? 25 : -25, rad2deg(atan2($to->z, $to->x)), 1e-9);
+            $lens = Lens::fromRow([
+                ...$row,
+                ...['throw' => $fit->throw, 'shiftX' => $fit->shiftX, 'shiftY' => $fit->shiftY],
+            ]);
+            $in = $fit->pose->matrix()->rigidInverse();
+            [$us, $vs] = [[], []];
+            foreach ([[1, 1], [4, 1], [4, 5], [1, 5]] as [$y, $z]) {
+                $at = $in->point(Vec3::of(2, $y, $z));
+                [$x, $y] = $lens->pixel($at->x, $at->y, $at->z) ?? [];
+                [$us[], $vs[]] = [$x / 1920, $y / 1200];
+            }
+            // It lies within the picture, and fills it one way.
+            self::assertEqualsWithDelta(1.0, max(max($us) - min($us), max($vs) - min($vs)), 1e-6);
+            self::assertGreaterThan(-1e-6, min([...$us, ...$vs]));
+            self::assertLessThan(1 + 1e-6, max([...$us, ...$vs]));
+        }
+        self::assertEqualsWithDelta($pair[0]->distance, $pair[1]->distance, 1e-6);
+        $this->expectException(InvalidValue::class);
+        LensFit::pair(Lens::fromRow($row), $face, 85);
+    }
+
+    public function test_an_aged_lamp_gives_less(): void
+    {
+        self::assertSame(1.0, Lens::fromRow([])->lamp());
+        self::assertSame(0.7, Lens::fromRow(['lampLeft' => 0.7])->lamp());
+        // Half after 2,000 hours: 0.5^(1/2) after 1,000.
+        $lens = Lens::fromRow(['lampHours' => 1000, 'lampHalfLife' => 2000, 'lampLeft' => 0.9]);
+        self::assertEqualsWithDelta(0.9 * M_SQRT1_2, $lens->lamp(), 1e-12);
+        self::assertEqualsWithDelta(0.9 * M_SQRT1_2, $lens->output(), 1e-12);
+    }
+
     public function test_what_a_lens_has_not_is_said_with_what_to_do(): void
     {
         $face = self::face('f', Face::fromRow('flat', ['width' => 8, 'height' => 5]), self::at(0, 1, 0));

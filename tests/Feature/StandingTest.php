@@ -346,6 +346,8 @@ final class StandingTest extends TestCase
                     'how' => 'somehow',
                 ],
                 ['action' => 'fill', 'ids' => [$this->ids['prop']], 'surface' => $this->ids['face']],
+                ['action' => 'pair', 'ids' => [$this->ids['wall']]],
+                ['action' => 'pair', 'ids' => [$this->ids['face']], 'degrees' => 89],
                 ['action' => 'mirror', 'ids' => [$this->ids['face']], 'axis' => 'y'],
                 ['action' => 'apply', 'variant' => 'none'],
                 ['action' => 'aim', 'ids' => [$this->ids['projector']], 'surface' => 'none'],
@@ -554,6 +556,24 @@ final class StandingTest extends TestCase
         $this->work();
         self::assertSame('cancelled', Task::query()->findOrFail($third)->state);
         $this->ask('GET', 'tasks/'.$this->id())->assertNotFound();
+    }
+
+    public function test_a_pair_of_projectors_is_added_for_a_face_in_one_step(): void
+    {
+        $face = $this->row('surface', $this->ids['face']);
+        $this->arrange(['action' => 'pair', 'ids' => [$this->ids['face']], 'degrees' => 20])
+            ->assertCreated()
+            ->assertJsonPath('name', "Pair of projectors for $face[name]");
+        $rows = $this->ask('GET', "shows/$this->show")->json('rows.projector');
+        $pair = array_values(array_filter($rows, static fn (array $row): bool => str_starts_with($row['name'], $face['name'])));
+        self::assertSame(["$face[name] left", "$face[name] right"], array_column($pair, 'name'));
+        // Such as the one that is there, and mirrored about the middle of the face.
+        $like = $this->row('projector', $this->ids['projector']);
+        self::assertSame([$like['lumens'], $like['lumens']], array_column($pair, 'lumens'));
+        self::assertEqualsWithDelta($pair[0]['rotation'][0], -$pair[1]['rotation'][0], 1e-6);
+        self::assertSame([[$this->ids['face']], [$this->ids['face']]], array_column($pair, 'aims'));
+        $this->ask('POST', "shows/$this->show/undo")->assertSuccessful();
+        self::assertCount(count($rows) - 2, $this->ask('GET', "shows/$this->show")->json('rows.projector'));
     }
 
     public function test_a_projector_fills_a_face_or_says_what_it_lacks(): void

@@ -81,7 +81,6 @@ export function EyeMatch({ regions, names }: { regions: readonly [string, string
       </div>
       <div role="radiogroup" aria-label="Steps" style={{ display: 'flex', gap: 6, marginTop: 8 }}>
         {[1, 3, 10].map((by) => (
-          // biome-ignore lint/a11y/useSemanticElements: a button that is one of several
           <button
             key={by}
             type="button"

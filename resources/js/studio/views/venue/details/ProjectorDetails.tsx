@@ -79,6 +79,9 @@ export function ProjectorDetails({ id }: { id: string }) {
         {number('Loss, shift', 'shiftLoss', 0, '%', { scale: 100 })}
         {number('Corners', 'corners', 1, '%', { scale: 100 })}
         {number('Contrast', 'contrast', 1000)}
+        {number('Lamp, light left', 'lampLeft', 1, '%', { scale: 100 })}
+        {number('Lamp, hours', 'lampHours', 0, 'h', { digits: 0 })}
+        {number('Half-life', 'lampHalfLife', 0, 'h', { digits: 0 })}
         {number('f-number', 'fNumber', 0, '', { digits: 2 })}
         {number('Distortion k', 'distortion', 0, '', { digits: 4, step: 0.001 })}
         {number('Imager, W', 'chipWidth', 0, 'mm', { digits: 2 })}

@@ -1,10 +1,11 @@
 import { Select, Switch } from '@mantine/core';
+import { useState } from 'react';
 import type { RowOf, Schemas } from '../../../../api/client';
 import { dusk } from '../../../../theme/tokens';
 import { Figures, NameField, NumberField } from '../../../fields/fields';
 import { Findings, Gone, Remove } from '../../../frame/parts';
 import { useRow, useRows, useShow } from '../../../hooks';
-import { command, edit, go, insert, select, update, useStudio } from '../../../store';
+import { arrange, command, edit, go, insert, select, update, useStudio } from '../../../store';
 import { ulid } from '../../../time';
 import { useLight } from '../light';
 import { Place, type Placed, percent, ratio, settings } from './common';
@@ -122,6 +123,7 @@ function FaceShape({ row, figures }: { row: RowOf<'surface'>; figures: Schemas['
       )}
       <MaterialOf row={row} />
       <LightOn id={row.id} />
+      <Pair id={row.id} />
       <TakeAway row={row} />
     </>
   );
@@ -256,6 +258,24 @@ function MaterialOf({ row }: { row: RowOf<'surface'> }) {
         {ambient}
       </div>
     </>
+  );
+}
+
+/** Two projectors, left and right of a face, that are aimed at it and fill it. */
+function Pair({ id }: { id: string }) {
+  const [degrees, setDegrees] = useState(30);
+  return (
+    <div className="row2" style={{ alignItems: 'end', marginTop: 8 }}>
+      <NumberField label="Angle to each side" unit="deg" value={degrees} onChange={setDegrees} />
+      <button
+        type="button"
+        className="plain"
+        title="One from the left and one from the right, aimed at its middle, as far away as fills it"
+        onClick={() => void arrange({ action: 'pair', ids: [id], degrees })}
+      >
+        Pair of projectors
+      </button>
+    </div>
   );
 }
 
