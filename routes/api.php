@@ -119,6 +119,7 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
         Expensive::FILE,
     );
     Route::post('shows/{show}/projectors/{projector}/align', [ProjectionController::class, 'align']);
+    Route::post('shows/{show}/projectors/{projector}/checks', [ProjectionController::class, 'check']);
     Route::post('shows/{show}/bindings', [BindingController::class, 'order']);
     Route::post('shows/{show}/touch', [PanelController::class, 'order']);
     Route::post('shows/{show}/devices/{device}/token', [BindingController::class, 'token']);

@@ -60,6 +60,7 @@ final readonly class ProjectionPackage
         $places = PlaceMap::of(DeliveryMesh::of($this->region, $computed?->warp), $output->width, $output->height);
         $masked = $this->masked();
         $edges = $this->region->model === '' ? $this->region->blend : null;
+        $unpinned = $this->region->pin === [] ? null : $this->region->unpinned();
         $byte = static fn (float $light): string => chr((int) round(255 * min(1.0, $light) ** (1 / $output->gamma)));
         [$alpha, $beta] = [[], []];
         $warp = new Pfm($output->width, $output->height, function (int $y) use (
@@ -68,6 +69,7 @@ final readonly class ProjectionPackage
             $computed,
             $masked,
             $edges,
+            $unpinned,
             $byte,
             $output,
             &$alpha,
@@ -93,8 +95,8 @@ final readonly class ProjectionPackage
                     continue;
                 }
                 array_push($numbers, $u / $source->width, $v / $source->height, 0.0);
-                [$px, $py] = [$x + 0.5, $y + 0.5];
-                $mask = $masked($px, $py, $row[2 * $x], $row[2 * $x + 1]);
+                $mask = $masked($x + 0.5, $y + 0.5, $row[2 * $x], $row[2 * $x + 1]);
+                [$px, $py] = $unpinned?->point($x + 0.5, $y + 0.5) ?? [$x + 0.5, $y + 0.5];
                 $share =
                     ($edges?->share($u, $v, $source->width, $source->height) ?? 1.0) *
                     ($computed?->blend?->at($px, $py) ?? 1.0);

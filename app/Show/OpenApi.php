@@ -1581,6 +1581,22 @@ final class OpenApi
                     ]),
                 ),
             ],
+            '/shows/{show}/projectors/{projector}/checks' => [
+                'parameters' => [$show, self::parameter('projector', 'path')],
+                'post' => self::call(
+                    'Takes where the points of a projector are found now, in pixels of its output: all that it shows goes along, and a record is kept',
+                    [
+                        'allOf' => [
+                            self::ref('Done'),
+                            self::object(['moved' => ['type' => 'integer'], 'before' => $number, 'after' => $number]),
+                        ],
+                    ],
+                    self::object([
+                        'points' => ['type' => 'object', 'additionalProperties' => self::list($number)],
+                    ]),
+                    201,
+                ),
+            ],
             '/shows/{show}/halves' => [
                 'parameters' => [$show, self::parameter('regions', 'query')],
                 'get' => self::call(

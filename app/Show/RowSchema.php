@@ -39,6 +39,7 @@ final class RowSchema
         'feed' => Models\Feed::class,
         'mask' => Models\Mask::class,
         'point' => Models\Point::class,
+        'check' => Models\Check::class,
         'region' => Models\Region::class,
         'rig' => Models\Rig::class,
         'projector' => Models\Projector::class,

@@ -206,6 +206,21 @@ final readonly class Region
     }
 
     /**
+     * The output as its corners are pinned, onto it as they are not: where what was computed of a place that is seen at a
+     * pixel is looked up.
+     */
+    public function unpinned(): Mat3
+    {
+        $back = $this->pin === [] ? null : $this->pinned()->inverse();
+
+        return $back === null
+            ? Mat3::identity()
+            : Mat3::rectangle($this->place->x, $this->place->y, $this->place->width, $this->place->height)->times(
+                $back,
+            );
+    }
+
+    /**
      * Where a pixel of the surface's raster lands on the output by what is set by hand.
      *
      * @return array{float, float}

@@ -87,7 +87,7 @@ final readonly class SeamPicture
     private static function share(ProjectedRegion $region, ?BlendMap $map, float $x, float $y): float
     {
         if ($map !== null) {
-            return $map->at($x, $y);
+            return $map->at(...$region->region->unpinned()->point($x, $y));
         }
         $place = $region->region->place;
         $back = $region->region->pinned()->inverse();

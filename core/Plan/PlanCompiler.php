@@ -373,6 +373,7 @@ final class PlanCompiler
             'place' => [$region->place->x, $region->place->y],
         ] +
             ($region->isPlain() ? [] : ['mesh' => true]) +
+            ($region->model === '' || $region->pin === [] ? [] : ['unpin' => $region->unpinned()->m]) +
             ($blend->fades() && $region->model === '' ? ['blend' => $blend->widths, 'curve' => $blend->curve] : []);
     }
 

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Core\Playback;
 
+use Core\Geometry\Mat3;
 use Core\Output\BlendMap;
 use Core\Output\DeliveryMesh;
 use Core\Output\EdgeBlend;
@@ -105,7 +106,7 @@ final readonly class Delivered
             $found = $this->given(
                 $rgb,
                 $this->share($region, $at, $px, $py),
-                $region['lift']?->at($px, $py) ?? 1.0,
+                $region['lift']?->at(...self::unpinned($part, $px, $py)) ?? 1.0,
                 $masked * MaskShape::light($region['masks'], $at[0], $at[1]),
             );
         }
@@ -143,7 +144,19 @@ final readonly class Delivered
             ? EdgeBlend::of(array_combine(EdgeBlend::EDGES, $part['blend']) + ['curve' => $part['curve']])
             : null;
 
-        return ($edges?->share($at[0] - $sx, $at[1] - $sy, $w, $h) ?? 1.0) * ($region['blend']?->at($x, $y) ?? 1.0);
+        return ($edges?->share($at[0] - $sx, $at[1] - $sy, $w, $h) ?? 1.0) *
+            ($region['blend']?->at(...self::unpinned($part, $x, $y)) ?? 1.0);
+    }
+
+    /**
+     * Where what was computed of a region is looked up for a pixel: as if its corners were not pinned.
+     *
+     * @param  array<string, mixed>  $part
+     * @return array{float, float}
+     */
+    private static function unpinned(array $part, float $x, float $y): array
+    {
+        return isset($part['unpin']) ? Mat3::of($part['unpin'])->point($x, $y) : [$x, $y];
     }
 
     /**

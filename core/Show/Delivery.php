@@ -31,6 +31,7 @@ final readonly class Delivery
         'regionGroup',
         'mask',
         'point',
+        'check',
         'node',
         'patch',
         'personality',

@@ -359,7 +359,7 @@ final class Projections
         $share =
             $warp?->blend === null
                 ? $of->region->blend->share($x - $source->x, $y - $source->y, $source->width, $source->height)
-                : $warp->blend->at(...$at);
+                : $warp->blend->at(...$of->region->unpinned()->point(...$at));
         $hit = $share <= 0.02 ? null : $this->hit($of, $at);
         if ($hit === null || $warp === null) {
             return $hit !== null;

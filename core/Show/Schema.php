@@ -47,6 +47,7 @@ final class Schema
                 new Kinds\ProjectorKind(),
                 new Kinds\CameraKind(),
                 new Kinds\PointKind(),
+                new Kinds\CheckKind(),
                 new Kinds\NodeKind(),
                 new Kinds\PatchKind(),
                 new Kinds\PersonalityKind(),

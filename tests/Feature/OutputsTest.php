@@ -707,6 +707,65 @@ final class OutputsTest extends TestCase
             ->assertJsonPath('field', 'guide');
     }
 
+    public function test_points_that_drifted_are_taken_and_a_record_is_kept(): void
+    {
+        $i = $this->ids;
+        $points = [];
+        foreach ([[100, 100], [1800, 110], [1790, 1100], [120, 1090]] as $n => $pixel) {
+            $points[] = $id = $this->id();
+            $this->edit([
+                $this->created('point', $id, [
+                    'projector' => $i['left'],
+                    'name' => "Mark $n",
+                    'place' => [$n, 1, -10],
+                    'pixel' => $pixel,
+                ]),
+            ])->assertCreated();
+        }
+        $before = $this->row('region', $i['regionOne']);
+        $check = fn (array $body): TestResponse => $this->ask(
+            'POST',
+            "shows/$this->show/projectors/$i[left]/checks",
+            $body,
+        );
+        $told = $check([
+            'points' => [
+                $points[0] => [103, 96],
+                $points[1] => [1803, 106],
+                $points[2] => [1793, 1096],
+                $points[3] => [123, 1086],
+            ],
+        ])
+            ->assertCreated()
+            ->assertJsonPath('name', 'Check Left')
+            ->json();
+        self::assertSame(4, $told['moved']);
+        self::assertEqualsWithDelta([5, 0], [$told['before'], $told['after']], 1e-6);
+        self::assertEqualsWithDelta([3, -4, 3, -4, 3, -4, 3, -4], $this->row('region', $i['regionOne'])['pin'], 1e-3);
+        self::assertSame([], $this->row('region', $i['regionTwo'])['pin'], 'another projector stays');
+        $record = $this->row('check', $told['createdId']);
+        self::assertSame([4, 4], [$record['points'], $record['moved']]);
+        self::assertEqualsWithDelta(time(), strtotime("$record[taken] UTC"), 130);
+        $this->ask('POST', "shows/$this->show/undo")->assertSuccessful();
+        self::assertEquals($before, $this->row('region', $i['regionOne']));
+        foreach (
+            [
+                ['points' => [$points[0] => [1]]],
+                ['points' => [$points[0] => ['a', 'b']]],
+                ['points' => [$this->id() => [1, 2]]],
+                ['points' => [$points[0] => [1e9, 2]]],
+                // A piece would turn over.
+                ['points' => [$points[0] => [1800, 110], $points[1] => [100, 100]]],
+            ] as $bad
+        ) {
+            $check($bad)->assertStatus(422);
+        }
+        $this->ask('POST', "shows/$this->show/projectors/$i[right]/checks", [])
+            ->assertStatus(422)
+            ->assertJsonPath('field', 'points');
+        $this->ask('POST', "shows/$this->show/projectors/$i[wall]/checks", [])->assertStatus(404);
+    }
+
     public function test_two_projectors_are_matched_by_eye(): void
     {
         $i = $this->ids;

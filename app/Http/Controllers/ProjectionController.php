@@ -17,6 +17,7 @@ use App\Show\Editor;
 use App\Show\Lighting;
 use App\Show\ShowRepository;
 use App\Show\WarpStore;
+use App\Support\Id;
 use App\Support\Input;
 use App\Support\Problem;
 use Core\Exchange\Csv;
@@ -29,6 +30,7 @@ use Core\Output\AlignmentPoint;
 use Core\Output\Region;
 use Core\Show\Changes;
 use Core\Show\Projections;
+use Core\Show\ProjectorCheck;
 use Core\Show\Show as CoreShow;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -230,6 +232,47 @@ final readonly class ProjectionController
         );
 
         return new JsonResponse($answer + $edit, $status);
+    }
+
+    /** Takes where the points of a projector are found now: all that it shows goes along, and a record is kept. */
+    public function check(Request $request, Show $show, string $projector): JsonResponse
+    {
+        $body = Input::body($request);
+        $document = $this->rows->document($show);
+        $name =
+            $document->show->venue->projectors[$projector]->name ??
+            throw new Problem(404, 'This projector is not in the show.');
+        $now = [];
+        foreach ($body->has('points') ? $body->object('points') : [] as $point => $at) {
+            $numbers = is_array($at)
+                ? array_values(array_filter($at, static fn (mixed $v): bool => is_int($v) || is_float($v)))
+                : [];
+            $now[(string) $point] =
+                count($numbers) === 2
+                    ? [(float) $numbers[0], (float) $numbers[1]]
+                    : throw Problem::refused(
+                        'points',
+                        'Each point is two numbers: pixels of the output, across and down.',
+                    );
+        }
+        $id = Id::make();
+        $check = ProjectorCheck::of($document->show, $document, $projector, $now, gmdate('Y-m-d H:i'), $id);
+        [$edit, $status] = $this->editor->order(
+            $show,
+            $request->attributes->get('person'),
+            "Check $name",
+            $check->changes,
+            $id,
+        );
+
+        return new JsonResponse(
+            $edit + [
+                'moved' => $check->moved,
+                'before' => $check->drift->before,
+                'after' => $check->drift->after,
+            ],
+            $status,
+        );
     }
 
     /** Warps and blends of a surface as a package of the open interchange format. */

@@ -9,6 +9,10 @@ import { button, choice, column, grid, heading, showOnAir, status } from '../the
  */
 /** The region that the first one is brought to by eye, where the address says one. */
 const against = new URLSearchParams(location.search).get('with');
+/** Whether points that were found are looked at again, and what moved is taken at the end. */
+const checking = new URLSearchParams(location.search).has('check');
+/** Where points are now, while they are checked. */
+const found = new Map<string, [number, number]>();
 const named = decodeURIComponent(location.pathname.split('/').filter(Boolean).pop() ?? '');
 const live = new Live();
 let show: ShowDocument | null = null;
@@ -43,13 +47,13 @@ const output = () => region()?.output ?? show?.rows.feed.find((f) => f.projector
 /** The points of the projector that the address names. */
 function points(): Spot[] {
   return (show?.rows.point ?? [])
-    .filter((p) => p.projector === named)
+    .filter((p) => p.projector === named && (!checking || show?.computed.points[p.id]?.found != null))
     .map((p) => {
       const figures = show?.computed.points[p.id];
       return {
         id: p.id,
-        name: `${figures?.found == null ? '○' : '●'} ${p.name}`,
-        at: (figures?.found ?? figures?.expected ?? null) as Place | null,
+        name: `${(checking ? !found.has(p.id) : figures?.found == null) ? '○' : '●'} ${p.name}`,
+        at: (found.get(p.id) ?? figures?.found ?? figures?.expected ?? null) as Place | null,
         put: ([x, y]: Place) => ({ action: 'found', region: p.id, to: { x, y } }),
       };
     });
@@ -131,6 +135,12 @@ function move(dx: number, dy: number) {
   if (of === undefined || from === null) return;
   const thousandth = (v: number) => Math.round(v * 1000) / 1000;
   const to: Place = [thousandth(from[0] + dx * step), thousandth(from[1] + dy * step)];
+  if (checking) {
+    found.set(of.id, to);
+    draw();
+    mark();
+    return;
+  }
   pending = to;
   draw();
   mark();
@@ -151,6 +161,21 @@ function take(id: string) {
   pending = null;
   draw();
   mark();
+}
+
+/** Takes what was moved: all that the projector shows goes along. */
+async function takeCheck() {
+  const answer = await fetch(`/api/shows/${show?.id}/projectors/${named}/checks`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ points: Object.fromEntries(found) }),
+  });
+  const told = (await answer.json()) as { detail?: string; moved?: number; before?: number; after?: number };
+  if (answer.ok) found.clear();
+  await load();
+  said.textContent = answer.ok
+    ? `${told.moved} moved: off by ${told.before?.toFixed(2)} px before, ${told.after?.toFixed(2)} px after.`
+    : (told.detail ?? 'Not done.');
 }
 
 const said = status();
@@ -214,7 +239,7 @@ function draw() {
   const at = here();
   const title = heading(
     region() === undefined
-      ? (of?.name ?? 'This projector, region or output is not in the show')
+      ? `${checking ? 'Check of ' : ''}${of?.name ?? 'This projector, region or output is not in the show'}`
       : `${regionName(region())} on ${on?.name ?? 'a removed output'}`,
   );
   const pieces =
@@ -272,7 +297,16 @@ function draw() {
     const all = spots();
     take(all[(all.findIndex((s) => s.id === now?.id) + 1) % Math.max(1, all.length)]?.id ?? '');
   });
-  page.replaceChildren(title, ...pieces, pick, where, pad, steps, next, said);
+  const ends = checking
+    ? [
+        button(
+          `Take, ${[...found.keys()].filter((id) => spots().some((s) => s.id === id)).length} looked at`,
+          'Take the check',
+          () => void takeCheck(),
+        ),
+      ]
+    : [];
+  page.replaceChildren(title, ...pieces, pick, where, pad, steps, next, ...ends, said);
 }
 
 live.on('revision', () => {

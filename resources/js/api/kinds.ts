@@ -2070,6 +2070,7 @@ export const viewOf = {
   projector: 'venue',
   camera: 'venue',
   point: 'outputs',
+  check: 'outputs',
   node: 'outputs',
   patch: 'outputs',
   personality: 'bindings',

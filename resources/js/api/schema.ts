@@ -3884,6 +3884,69 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shows/{show}/projectors/{projector}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show: string;
+                projector: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes where the points of a projector are found now, in pixels of its output: all that it shows goes along, and a record is kept */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    show: string;
+                    projector: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        points: {
+                            [key: string]: number[];
+                        };
+                    };
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Done"] & {
+                            moved: number;
+                            before: number;
+                            after: number;
+                        };
+                    };
+                };
+                /** @description A problem */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/shows/{show}/halves": {
         parameters: {
             query: {
@@ -5710,7 +5773,7 @@ export interface components {
         };
         Change: {
             /** @enum {string} */
-            kind: "show" | "panel" | "fixture" | "surface" | "media" | "timeline" | "layer" | "route" | "share" | "lens" | "clip" | "effect" | "curve" | "marker" | "group" | "regionGroup" | "page" | "cue" | "server" | "output" | "feed" | "region" | "mask" | "rig" | "projector" | "camera" | "point" | "node" | "patch" | "personality" | "control" | "device" | "binding" | "touchItem" | "prop" | "seat" | "variant";
+            kind: "show" | "panel" | "fixture" | "surface" | "media" | "timeline" | "layer" | "route" | "share" | "lens" | "clip" | "effect" | "curve" | "marker" | "group" | "regionGroup" | "page" | "cue" | "server" | "output" | "feed" | "region" | "mask" | "rig" | "projector" | "camera" | "point" | "check" | "node" | "patch" | "personality" | "control" | "device" | "binding" | "touchItem" | "prop" | "seat" | "variant";
             id: string;
             /** @enum {string} */
             op: "create" | "update" | "delete";
@@ -6864,6 +6927,15 @@ export interface components {
             place: number[];
             pixel: number[];
         };
+        Check: {
+            id: string;
+            projector: string;
+            taken: string;
+            points: number;
+            moved: number;
+            before: number;
+            after: number;
+        };
         Node: {
             id: string;
             name: string;
@@ -7078,6 +7150,7 @@ export interface components {
             projector: components["schemas"]["Projector"][];
             camera: components["schemas"]["Camera"][];
             point: components["schemas"]["Point"][];
+            check: components["schemas"]["Check"][];
             node: components["schemas"]["Node"][];
             patch: components["schemas"]["Patch"][];
             personality: components["schemas"]["Personality"][];

@@ -169,6 +169,8 @@ export interface DeliveryPart {
   /** Widths of the edges that fade: left, top, right, bottom. */
   blend?: [number, number, number, number];
   curve?: number;
+  /** A matrix, row by row: where what was computed is looked up for a pixel of an output whose corners are pinned. */
+  unpin?: number[];
 }
 
 /** A shape that lets light through on a surface or an output; its line as x and y after one another. */

@@ -151,6 +151,7 @@ export class OutputDrawer {
               curve: region.curve,
               shares,
               lift,
+              unpin: region.unpin,
               over,
               within,
               gamma,

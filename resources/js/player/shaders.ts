@@ -429,6 +429,7 @@ uniform vec4 edges;
 uniform float curve;
 uniform vec4 blendPlace;
 uniform vec4 liftPlace;
+uniform mat3 unpin;
 uniform bvec4 has;
 uniform bool several;
 uniform vec2 target;
@@ -511,8 +512,10 @@ void main() {
   vec2 pixel = here * step_;
   vec2 from = at - source.xy;
   float share = rise(from.x, edges.x) * rise(from.y, edges.y) * rise(source.z - from.x, edges.z) * rise(source.w - from.y, edges.w);
-  if (has.x) share *= shares(blend, blendPlace, pixel);
-  float add = has.y ? shares(lift, liftPlace, pixel) : 1.0;
+  vec3 flat_ = unpin * vec3(pixel, 1.0);
+  vec2 computed = flat_.xy / flat_.z;
+  if (has.x) share *= shares(blend, blendPlace, computed);
+  float add = has.y ? shares(lift, liftPlace, computed) : 1.0;
   float mask = cover;
   if (has.z) mask *= texelFetch(over, ivec2(here), 0).r;
   if (has.w) {

@@ -11,6 +11,8 @@ export interface Warped {
   curve?: number | undefined;
   shares: BlendMap | null;
   lift: BlendMap | null;
+  /** Where these are looked up for a pixel: a matrix, row by row. */
+  unpin?: readonly number[] | undefined;
   /** Masks of the output, and of the surface. */
   over: readonly Shape[];
   within: readonly Shape[];
@@ -43,6 +45,7 @@ interface PlaceMap {
 }
 
 const UNIT: Rect = [0, 0, 1, 1];
+const IDENTITY = [1, 0, 0, 0, 1, 0, 0, 0, 1];
 
 /** Four places of a pixel, from its middle, no two in one row or column (`core/Output/SeenTriangles.php`). */
 const WITHIN = [
@@ -217,6 +220,7 @@ export class Warps {
     gl.uniform4f(at('edges'), left, top, right, bottom);
     gl.uniform1f(at('curve'), how.curve ?? 1);
     gl.uniform4f(at('blendPlace'), ...(how.shares?.place ?? UNIT));
+    this.context.matrix(at('unpin'), how.unpin ?? IDENTITY);
     gl.uniform4f(at('liftPlace'), ...(how.lift?.place ?? UNIT));
     gl.uniform4i(
       at('has'),

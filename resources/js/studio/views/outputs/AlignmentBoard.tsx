@@ -33,6 +33,9 @@ export function AlignmentBoard({ output }: { output: RowOf<'output'> }) {
   const [wanted, setWanted] = useState<string | null>(null);
   const projector = projectors.find((p) => p.id === (feeds.find((f) => f.projector === wanted) ?? feeds[0])?.projector);
   const points = useRows('point').filter((p) => p.projector === projector?.id);
+  const checks = useRows('check')
+    .filter((c) => c.projector === projector?.id)
+    .reverse();
   const [chosen, setChosen] = useState<string | null>(null);
   const [known, setKnown] = useState(false);
   const [radial, setRadial] = useState(false);
@@ -260,7 +263,33 @@ export function AlignmentBoard({ output }: { output: RowOf<'output'> }) {
           <a href={`/align/${projector.id}`} target="_blank" rel="noreferrer" style={{ color: 'inherit' }}>
             Page for a phone or tablet
           </a>
+          {' · '}
+          <a
+            href={`/align/${projector.id}?check`}
+            target="_blank"
+            rel="noreferrer"
+            title="Steps through the points that were found; what drifted is moved, and all that the projector shows goes along"
+            style={{ color: 'inherit' }}
+          >
+            Check on a phone
+          </a>
         </p>
+        {checks.length > 0 && (
+          <>
+            <h3>Checks</h3>
+            <ul
+              aria-label="Checks"
+              style={{ listStyle: 'none', margin: 0, padding: 0, maxHeight: 120, overflow: 'auto' }}
+            >
+              {checks.map((c) => (
+                <li key={c.id} style={{ fontSize: 13 }}>
+                  <span className="mono">{c.taken}</span> · {c.moved} of {c.points} moved · {c.before.toFixed(2)} →{' '}
+                  {c.after.toFixed(2)} px
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
         {wrong !== '' && (
           <p role="alert" className="state-fault">
             {wrong}
