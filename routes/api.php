@@ -92,7 +92,7 @@ Route::middleware(SubstituteBindings::class)->group(function (): void {
     Route::get('shows/{show}/patches/{patch}', [OutputController::class, 'patch']);
     Route::get('shows/{show}/masks/{mask}.png', [OutputController::class, 'mask']);
     Route::get('shows/{show}/regions.pdf', [OutputController::class, 'pdf'])->middleware(Expensive::FILE);
-    Route::get('shows/{show}/halves', [OutputController::class, 'halves']);
+    Route::get('shows/{show}/halves', [OutputController::class, 'halves'])->middleware(Expensive::class);
     Route::post('shows/{show}/projections', [ProjectionController::class, 'compute']);
     Route::get('shows/{show}/regions/{region}/evenness', [ProjectionController::class, 'evenness'])->middleware(
         Expensive::class,

@@ -52,6 +52,8 @@ final readonly class OutputEditing
         'overlap',
         'fade',
         'eye',
+        'sources',
+        'piece',
     ];
 
     /**

@@ -415,6 +415,78 @@ final class Projections
     }
 
     /**
+     * Two halves of one patch, side by side in the middle of what both of two computed regions light: what each of them
+     * shows, so that they are compared by eye.
+     *
+     * @return array<string, array{float, float, float, float}>|null by region: left, top, width and height in pixels of
+     *     the surface's raster; null where they light nothing together
+     */
+    public function halves(string $one, string $other): ?array
+    {
+        $found = array_values(
+            array_filter($this->regions, static fn (ProjectedRegion $r): bool => in_array($r->id, [$one, $other], true)),
+        );
+        [$width, $height] = [$this->surface->width(), $this->surface->height()];
+        if (count($found) !== 2) {
+            return null;
+        }
+        [$columns, $rows] = [32, max(2, min(64, (int) round((32 * $height) / $width)))];
+        // Of each, and of both: cells, and the sums of their places.
+        $lit = [[0, 0.0, 0.0], [0, 0.0, 0.0], [0, 0.0, 0.0]];
+        $common = [];
+        for ($k = 0; $k < $columns * $rows; $k++) {
+            [$x, $y] = [
+                ((($k % $columns) + 0.5) * $width) / $columns,
+                ((intdiv($k, $columns) + 0.5) * $height) / $rows,
+            ];
+            $by = array_map(fn (ProjectedRegion $of): bool => $this->lights($of, $x, $y), $found);
+            foreach ([$by[0], $by[1], $by[0] && $by[1]] as $i => $is) {
+                $is && ($lit[$i] = [$lit[$i][0] + 1, $lit[$i][1] + $x, $lit[$i][2] + $y]);
+            }
+            $by[0] && $by[1] && ($common[] = [$x, $y]);
+        }
+        if ($common === []) {
+            return null;
+        }
+        [$a, $b, $both] = array_map(static fn (array $of): array => [$of[1] / $of[0], $of[2] / $of[0]], $lit);
+        $axis = abs($a[0] - $b[0]) >= abs($a[1] - $b[1]) ? 0 : 1;
+        // The cell of both that is nearest to the middle of them, which may lie in a hole.
+        usort(
+            $common,
+            static fn (array $p, array $q): int => hypot($p[0] - $both[0], $p[1] - $both[1]) <=>
+                hypot($q[0] - $both[0], $q[1] - $both[1]),
+        );
+        $across = array_column($common, $axis);
+        // Well within what both light.
+        $size = max(1.0, (max($across) - min($across)) / 3);
+        $at = $common[0];
+        $half = static function (int $side) use ($at, $axis, $size): array {
+            $from = [$at[0] - $size / 2, $at[1] - $size / 2];
+            $from[$axis] = $side < 0 ? $at[$axis] - $size : $at[$axis];
+
+            return [...$from, $size, $size];
+        };
+        $isFirst = $a[$axis] <= $b[$axis];
+
+        return [$found[0]->id => $half($isFirst ? -1 : 1), $found[1]->id => $half($isFirst ? 1 : -1)];
+    }
+
+    /** Whether a projector sees a pixel of the surface's raster, at whatever share of its light. */
+    private function lights(ProjectedRegion $of, float $x, float $y): bool
+    {
+        $place = $this->chart->place($x / $this->surface->width(), $y / $this->surface->height());
+        $pixel = $place === null ? null : $of->pixel(...$place);
+        if ($place === null || $pixel === null) {
+            return false;
+        }
+        $at = [$pixel[0] / $pixel[2], $pixel[1] / $pixel[2]];
+        $hit = self::within($of->part, $at) ? $this->hit($of, $at) : null;
+
+        return $hit !== null &&
+            sqrt(($hit[0] - $place[0]) ** 2 + ($hit[1] - $place[1]) ** 2 + ($hit[2] - $place[2]) ** 2) < 0.05;
+    }
+
+    /**
      * @return array{ProjectedRegion|null, Region, \Closure(float, float): (array{float, float}|null)} the region, and
      *     where pixels of its source land on the output
      */

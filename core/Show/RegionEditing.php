@@ -146,6 +146,85 @@ final readonly class RegionEditing
     }
 
     /**
+     * Regions that take another part of their surfaces' pictures: where they go stays as it is, and the polygon that one is
+     * cut to goes along. What is pixel for pixel, and not warped, stays pixel for pixel.
+     *
+     * @param  array<string, list<float|int>>  $sources  by region: left, top, width and height in pixels of the raster
+     * @return list<Change>
+     *
+     * @throws InvalidValue
+     */
+    public function sources(array $sources): array
+    {
+        $changes = [];
+        foreach ($sources as $id => $numbers) {
+            [$region] = $this->region((string) $id);
+            if (count($numbers) !== 4) {
+                throw InvalidValue::because('source', 'A source is four numbers: left, top, width and height.');
+            }
+            [$x, $y, $w, $h] = array_map(static fn (float|int $v): int => (int) round($v), $numbers);
+            Rect::of($x, $y, $w, $h);
+            $row = $this->row((string) $id);
+            $fields = ['source' => [$x, $y, $w, $h]];
+            $s = $region->source;
+            if (($w !== $s->width || $h !== $s->height) && ! ($region->isOneToOne() && ! $region->isWarped())) {
+                // As large on the output as it was.
+                $fields += ['width' => $region->place->width, 'height' => $region->place->height];
+            }
+            if ($region->polygon !== []) {
+                $fields['polygon'] = [];
+                foreach ($region->polygon as [$px, $py]) {
+                    array_push(
+                        $fields['polygon'],
+                        max($x, min($x + $w, round($x + (($px - $s->x) * $w) / $s->width, 3))),
+                        max($y, min($y + $h, round($y + (($py - $s->y) * $h) / $s->height, 3))),
+                    );
+                }
+            }
+            array_push($changes, ...Changes::update('region', (string) $id, $row, $fields));
+        }
+
+        return $changes;
+    }
+
+    /**
+     * A piece of a surface that was drawn on its picture, on an output: as large as it is, in its middle.
+     *
+     * @param  list<float|int>  $source
+     * @return list<Change>
+     *
+     * @throws InvalidValue
+     */
+    public function piece(string $surface, string $output, array $source, string $id): array
+    {
+        $face =
+            $this->show->venue->surfaces[$surface] ??
+            throw InvalidValue::because('surface', 'This surface is not in the show.');
+        $on =
+            $this->show->delivery->outputs[$output] ??
+            throw InvalidValue::because('output', 'This output is not in the show.');
+        if (count($source) !== 4) {
+            throw InvalidValue::because('source', 'A source is four numbers: left, top, width and height.');
+        }
+        [$x, $y] = [max(0, (int) round($source[0])), max(0, (int) round($source[1]))];
+        $w = min($face->width() - $x, (int) round($source[0] + $source[2]) - $x);
+        $h = min($face->height() - $y, (int) round($source[1] + $source[3]) - $y);
+        if ($w < 1 || $h < 1) {
+            throw InvalidValue::because('source', "This piece leaves the picture of $face->name.");
+        }
+
+        return [
+            Changes::create('region', $id, [
+                'output' => $output,
+                'surface' => $surface,
+                'source' => [$x, $y, $w, $h],
+                'x' => intdiv($on->width - $w, 2),
+                'y' => intdiv($on->height - $h, 2),
+            ]),
+        ];
+    }
+
+    /**
      * Two halves of one patch, side by side where two regions meet: what each of them shows, so that they are compared by
      * eye.
      *

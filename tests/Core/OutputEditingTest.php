@@ -467,6 +467,20 @@ final class OutputEditingTest extends TestCase
             self::assertGreaterThanOrEqual(50.0, $x);
             self::assertLessThanOrEqual(110.0, $x);
         }
+        // Halves of a patch meet in the middle of what both light, to half a cell of 12.5 px.
+        [$left, $right] = array_column($of->regions, 'id');
+        $halves = $of->halves($left, $right);
+        self::assertNotNull($halves);
+        [[$x, $y, $w, $h], [$on]] = [$halves[$left], $halves[$right]];
+        [$first, $second] = $x < $on ? [$halves[$left], $halves[$right]] : [$halves[$right], $halves[$left]];
+        self::assertSame($first[0] + $first[2], $second[0]);
+        self::assertEqualsWithDelta(200.0, $second[0], 6.26);
+        self::assertEqualsWithDelta(125.0, $y + $h / 2, 6.26);
+        self::assertGreaterThan(50.0, $first[0]);
+        self::assertLessThan(350.0, $second[0] + $second[2]);
+        self::assertGreaterThan(50.0, $w);
+        self::assertNull($of->halves($left, $left));
+        self::assertNull($of->halves($left, 'another'));
         // On one another on purpose, they have no seam.
         $stacked = $document->with([
             'feed' => array_map(static fn (array $feed): array => ['stack' => 'Front'] + $feed, $document->rows['feed']),

@@ -167,6 +167,53 @@ final class RegionEditingTest extends TestCase
         }
     }
 
+    public function test_another_part_is_taken_and_where_it_goes_stays(): void
+    {
+        $rows = self::rows();
+        $rows['region'][1]['polygon'] = [210, 20, 390, 20, 300, 240];
+        $before = self::document($rows);
+        $after = self::after($before, self::editing($before)->sources(['b' => [100, 50, 100, 125]]));
+        [$was, $is] = [$before->show->delivery->region('b')[0] ?? null, $after->show->delivery->region('b')[0] ?? null];
+        self::assertNotNull($was);
+        self::assertNotNull($is);
+        self::assertEquals($was->corners(), $is->corners());
+        // The polygon goes along: half as large, from 200, 0 to 100, 50.
+        self::assertEquals([[105, 60], [195, 60], [150, 170]], $is->polygon);
+        // What is in the middle of the one is in the middle of the other.
+        self::assertEqualsWithDelta($was->lands(300, 125), $is->lands(150, 112.5), 1e-9);
+        // Pixel for pixel stays pixel for pixel; what is pinned keeps its place.
+        $made = self::editing($before)->sources(['a' => [10, 10, 50, 60], 'bent' => [0, 0, 50, 50]]);
+        $after = self::after($before, $made);
+        self::assertTrue($after->show->delivery->region('a')[0]?->isOneToOne());
+        self::assertEquals(
+            $before->show->delivery->region('bent')[0]?->place,
+            $after->show->delivery->region('bent')[0]?->place,
+        );
+        // It may reach past the picture: a finding says so.
+        self::assertCount(1, self::editing($before)->sources(['a' => [-1, 0, 500, 10]]));
+        foreach (['width' => [0, 0, 0, 10], 'x' => [70_000, 0, 9, 9], 'source' => [1, 2, 3]] as $field => $bad) {
+            try {
+                self::editing($before)->sources(['a' => $bad]);
+                self::fail('It is refused.');
+            } catch (InvalidValue $refused) {
+                self::assertSame($field, $refused->field);
+            }
+        }
+    }
+
+    public function test_a_piece_that_is_drawn_goes_to_the_middle_of_its_output(): void
+    {
+        $document = self::document();
+        $after = self::after($document, self::editing($document)->piece('face', 'two', [40.4, 20, 100, 300], 'new'));
+        $region = $after->show->delivery->region('new')[0] ?? null;
+        self::assertNotNull($region);
+        // What leaves the picture is cut off.
+        self::assertEquals([40, 20, 100, 230], array_values(get_object_vars($region->source)));
+        self::assertSame([590, 285], [$region->place->x, $region->place->y]);
+        $this->expectException(InvalidValue::class);
+        self::editing($document)->piece('face', 'two', [500, 0, 10, 10], 'new');
+    }
+
     public function test_two_regions_are_compared_in_halves_where_they_meet(): void
     {
         // They meet at 200 in a face 250 high; a quarter of 200 px either way, and as high, in the middle.

@@ -13,6 +13,7 @@ use App\Paper\Import;
 use App\Paper\Pdf;
 use App\Paper\Png;
 use App\Show\Editor;
+use App\Show\Lighting;
 use App\Show\ShowRepository;
 use App\Show\WarpStore;
 use App\Support\Id;
@@ -32,6 +33,7 @@ use Core\PixelMap\EmitterMix;
 use Core\PixelMap\Universes;
 use Core\Show\Changes;
 use Core\Show\OutputEditing;
+use Core\Show\Projections;
 use Core\Show\RegionEditing;
 use Core\Show\Show as CoreShow;
 use Core\Venue\FixtureChannel;
@@ -226,6 +228,25 @@ final readonly class OutputController
                     ),
                 ];
                 break;
+            case 'sources':
+                $sources = [];
+                foreach ($body->object('sources') as $region => $source) {
+                    $sources[(string) $region] = self::numbers('sources', $source);
+                }
+                [$name, $changes] = [
+                    count($sources) === 1
+                        ? 'Take another part of '.$called((string) array_key_first($sources))
+                        : 'Take other parts',
+                    $beside->sources($sources),
+                ];
+                break;
+            case 'piece':
+                $made = Id::make();
+                [$name, $changes] = [
+                    "Draw a piece on $on",
+                    $beside->piece($text('surface'), $text('output'), $body->numbers('source', 4), $made),
+                ];
+                break;
             case 'eye':
                 [$one, $other] = self::two($regions());
                 [$name, $changes] = [
@@ -254,15 +275,36 @@ final readonly class OutputController
         return new JsonResponse($more + $answer, $status);
     }
 
+    /**
+     * @return list<float|int>
+     */
+    private static function numbers(string $field, mixed $list): array
+    {
+        foreach (is_array($list) ? $list : [null] as $one) {
+            if ((! is_int($one) && ! is_float($one)) || abs($one) > 1e6) {
+                throw Problem::refused($field, 'A source is four numbers: left, top, width and height, in pixels.');
+            }
+        }
+
+        return array_values((array) $list);
+    }
+
     /** Where two regions are compared by eye: a half of one patch each. */
     public function halves(Request $request, Show $show): JsonResponse
     {
         $document = $this->rows->document($show);
-        $regions = explode(',', Input::query($request)->text('regions'));
+        [$one, $other] = self::two(explode(',', Input::query($request)->text('regions')));
+        $halves = (new RegionEditing($document->show, $document))->halves($one, $other);
+        [$first, $second] = [
+            $document->show->delivery->region($one)[0] ?? null,
+            $document->show->delivery->region($other)[0] ?? null,
+        ];
+        if ($first !== null && $second !== null && $first->model !== '' && $second->model !== '') {
+            Lighting::notTooLarge($document->show, 'halves are looked for');
+            $halves = Projections::of($document->show, $first->surface)->halves($one, $other) ?? $halves;
+        }
 
-        return new JsonResponse([
-            'halves' => (object) (new RegionEditing($document->show, $document))->halves(...self::two($regions)),
-        ]);
+        return new JsonResponse(['halves' => (object) $halves]);
     }
 
     /**

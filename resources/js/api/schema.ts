@@ -3263,7 +3263,7 @@ export interface paths {
                 content: {
                     "application/json": {
                         /** @enum {string} */
-                        action: "put" | "pack" | "split" | "fit" | "pin" | "line" | "bend" | "together" | "copy" | "reset" | "match" | "points" | "found" | "project" | "paint" | "patch" | "console" | "group" | "gather" | "nest" | "overlap" | "fade" | "eye";
+                        action: "put" | "pack" | "split" | "fit" | "pin" | "line" | "bend" | "together" | "copy" | "reset" | "match" | "points" | "found" | "project" | "paint" | "patch" | "console" | "group" | "gather" | "nest" | "overlap" | "fade" | "eye" | "sources" | "piece";
                         personality?: string;
                         layers?: string[];
                         protocol?: string;
@@ -3321,6 +3321,13 @@ export interface paths {
                         group?: string;
                         into?: string;
                         amount?: number;
+                        sources?: {
+                            [key: string]: number[];
+                        };
+                        source?: number[];
+                        brighter?: number;
+                        warmer?: number;
+                        greener?: number;
                         /** @enum {string} */
                         unit?: "px" | "%" | "mm";
                     };

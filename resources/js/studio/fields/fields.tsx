@@ -9,6 +9,7 @@ import {
   useState,
 } from 'react';
 import { answer, http, Problem } from '../../api/client';
+import { refusals } from '../complain';
 import { follow } from '../drag';
 import { useShow } from '../hooks';
 import { timecode } from '../time';
@@ -30,11 +31,23 @@ interface Common {
 /** What was typed and is being worked out. */
 const taking = new Set<Promise<void>>();
 
+/** Does what was typed; where that is refused, throws why, so that the field keeps the text. */
+async function carriedOut(does: () => unknown): Promise<void> {
+  const { times } = refusals();
+  const done = await does();
+  const now = refusals();
+  if ((done === null || done === false) && now.times > times) throw now.last;
+}
+
+/** Once all that was typed has been worked out, and what follows of it was drawn. */
+export const settled = (): Promise<void> =>
+  Promise.allSettled([...taking]).then(() => new Promise((done) => setTimeout(done)));
+
 /** Sends a form off once all that was typed into its fields has been taken; one with a field that was not taken stays. */
 export const submitted = (send: () => unknown) => (event: SubmitEvent<HTMLFormElement>) => {
   event.preventDefault();
   const form = event.currentTarget;
-  if (taking.size > 0) void Promise.allSettled([...taking]).then(() => setTimeout(() => form.requestSubmit()));
+  if (taking.size > 0) void settled().then(() => form.requestSubmit());
   else if (form.querySelector('[aria-invalid=true]') === null) void send();
 };
 
@@ -243,7 +256,10 @@ export function NumberField({
       preview={async (text) => (isPlain(text) ? undefined : `= ${written(await found(text), digits)} ${unit}`.trim())}
       scrub={{ shows: stepped, take: (steps) => onChange(Number(stepped(steps)) / scale) }}
       step={(by) => void onChange((Number(shown) + by * step) / scale)}
-      take={async (text) => void (await onChange((await found(text)) / scale))}
+      take={async (text) => {
+        const number = await found(text);
+        await carriedOut(() => onChange(number / scale));
+      }}
     />
   );
 }
@@ -277,7 +293,10 @@ export function NumbersField({
         const few = new Set((await found(typed, values.slice(0, 4))).map(text));
         return `= ${[...few].join(', ')}${values.length > 4 ? ', …' : ''} ${unit}`.trim();
       }}
-      take={async (typed) => void (await onChange(await found(typed, values)))}
+      take={async (typed) => {
+        const numbers = await found(typed, values);
+        await carriedOut(() => onChange(numbers));
+      }}
     />
   );
 }
@@ -300,7 +319,9 @@ export function PlacesField({
           .map(Number);
         if (numbers.length !== 2 * places.length || numbers.some((v) => !Number.isFinite(v)))
           throw new Error(`Type ${places.length} places, such as ${shown}.`);
-        await onChange(places.map((_, i) => [numbers[2 * i] as number, numbers[2 * i + 1] as number]));
+        await carriedOut(() =>
+          onChange(places.map((_, i) => [numbers[2 * i] as number, numbers[2 * i + 1] as number])),
+        );
       }}
     />
   );
@@ -326,7 +347,10 @@ export function TimeField({
         take: (steps) => onChange(stepped(steps)),
       }}
       preview={async (text) => (/^\s*[\d:;]*\s*$/.test(text) ? undefined : `= ${(await found(text)).text}`)}
-      take={async (text) => void (await onChange((await found(text)).flicks))}
+      take={async (text) => {
+        const { flicks } = await found(text);
+        await carriedOut(() => onChange(flicks));
+      }}
     />
   );
 }
@@ -336,7 +360,7 @@ export function NameField({
   onChange,
   ...rest
 }: Common & { value: string; onChange: (value: string) => unknown }) {
-  return <Typed {...rest} shown={value} take={async (text) => void (await onChange(text))} />;
+  return <Typed {...rest} shown={value} take={(text) => carriedOut(() => onChange(text))} />;
 }
 
 /** A text of several lines; Ctrl Enter or leaving takes it, Escape lets go of it. */

@@ -19,9 +19,14 @@ const fadeOf = (row: Region, of: string) =>
 const withFade = (row: Region, of: string, v: number): Partial<Region> => ({
   blend: { ...(row.blend as Record<string, number>), [of]: of === 'curve' ? v : Math.max(0, v) } as Region['blend'],
 });
-const withSource = (row: Region, i: number, v: number): Partial<Region> => ({
-  source: row.source.map((old, k) => (k === i ? Math.round(v) : old)),
-});
+/** Has regions take another part of their surfaces: one of its four numbers is another for each. */
+const takeSources = (rows: readonly Region[], i: number, values: readonly number[]) =>
+  order({
+    action: 'sources',
+    sources: Object.fromEntries(
+      rows.map((r, n) => [r.id, r.source.map((old, k) => (k === i ? Math.round(values[n] ?? old) : old))]),
+    ),
+  });
 
 /** Has warps and blends of a surface computed from the venue, and says how far that is. */
 function FromVenue({ region }: { region: RowOf<'region'> }) {
@@ -176,7 +181,7 @@ export function RegionDetails({ id }: { id: string }) {
             unit="px"
             digits={0}
             value={row.source[i] ?? 0}
-            onChange={(v) => change(withSource(row, i, v))}
+            onChange={(v) => takeSources([row], i, [v])}
           />
         ))}
       </div>
@@ -508,13 +513,16 @@ export function RegionsDetails({ ids }: { ids: readonly string[] }) {
       </div>
       <h3>Source rectangle</h3>
       <div className="row2">
-        {SOURCE.map((label, i) =>
-          number(
-            label,
-            (r) => r.source[i] ?? 0,
-            (r, v) => withSource(r, i, v),
-          ),
-        )}
+        {SOURCE.map((label, i) => (
+          <NumbersField
+            key={label}
+            label={label}
+            unit="px"
+            digits={0}
+            values={rows.map((r) => r.source[i] ?? 0)}
+            onChange={(values) => takeSources(rows, i, values)}
+          />
+        ))}
       </div>
       <h3>Blend</h3>
       <div className="row2">

@@ -21,9 +21,16 @@ export function EyeMatch({ regions, names }: { regions: readonly [string, string
   const [on, setOn] = useState(false);
   const [steps, setSteps] = useState(3);
   const [one, other] = regions;
+  // What is shown alone in another way takes its place.
+  useEffect(() => {
+    const off = () => setOn(false);
+    document.addEventListener('kite-shown-alone', off);
+    return () => document.removeEventListener('kite-shown-alone', off);
+  }, []);
   const id = show?.id ?? '';
   useEffect(() => {
     if (!on || id === '') return;
+    document.dispatchEvent(new CustomEvent('kite-patch'));
     let ended = false;
     let again: ReturnType<typeof setInterval> | undefined;
     void answer(

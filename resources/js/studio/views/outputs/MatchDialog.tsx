@@ -1,7 +1,7 @@
 import { Modal } from '@mantine/core';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import type { RowOf } from '../../../api/client';
-import { NumberField } from '../../fields/fields';
+import { NumberField, settled } from '../../fields/fields';
 
 interface Measured {
   white: number;
@@ -33,7 +33,11 @@ export function MatchDialog({
   const [said, setSaid] = useState<Matched | null>(null);
   const set = (id: string, field: keyof Measured) => (value: number) =>
     setMeasured((old) => ({ ...old, [id]: { ...(old[id] as Measured), [field]: value } }));
-  const known = Object.fromEntries(Object.entries(measured).filter(([, m]) => m.white > 0));
+  const knownOf = (of: Record<string, Measured>) =>
+    Object.fromEntries(Object.entries(of).filter(([, m]) => m.white > 0));
+  const known = knownOf(measured);
+  const latest = useRef(measured);
+  latest.current = measured;
   return (
     <Modal opened onClose={close} title="Match projectors" size="lg">
       <p className="dim" style={{ fontSize: 13, marginTop: 0 }}>
@@ -103,7 +107,11 @@ export function MatchDialog({
           type="button"
           className="plain primary"
           disabled={Object.keys(known).length < 2}
-          onClick={async () => setSaid(await match(known))}
+          onClick={async () => {
+            // What was typed last may still be worked out.
+            await settled();
+            setSaid(await match(knownOf(latest.current)));
+          }}
         >
           Match
         </button>

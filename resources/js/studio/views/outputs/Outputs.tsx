@@ -22,11 +22,13 @@ import { PackDialog } from './PackDialog';
 import { Raster } from './Raster';
 import { RegionList } from './RegionList';
 import { SeamPanel } from './SeamPanel';
+import { SourceBoard } from './SourceBoard';
 
-export type Tool = 'place' | 'shape' | 'mask' | 'align' | 'lights';
+export type Tool = 'place' | 'source' | 'shape' | 'mask' | 'align' | 'lights';
 
 const TOOLS: [Tool, string][] = [
   ['place', 'Layout'],
+  ['source', 'Source'],
   ['shape', 'Warp'],
   ['mask', 'Masks'],
   ['align', 'Alignment'],
@@ -111,6 +113,7 @@ export function Outputs() {
             searchable
             allowDeselect={false}
             w={250}
+            title={output === undefined ? undefined : named(output)}
             value={output?.id ?? null}
             data={[
               ...servers.map((server) => ({
@@ -313,6 +316,11 @@ export function Outputs() {
         </div>
       ) : tool === 'align' ? (
         <AlignmentBoard key={output.id} output={output} />
+      ) : tool === 'source' ? (
+        <div className={listed ? 'raster-and-list listed' : 'raster-and-list'} style={{ gridTemplateRows: '1fr' }}>
+          {listed && <RegionList />}
+          <SourceBoard key={output.id} output={output} region={region} />
+        </div>
       ) : tool === 'mask' ? (
         <MaskBoard key={`${output.id} ${surface}`} output={output} surface={surface} region={region} />
       ) : (

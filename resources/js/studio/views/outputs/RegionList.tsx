@@ -92,8 +92,15 @@ export function RegionList() {
   }, [key, show]);
   const ends = told.length > 0;
   useEffect(() => {
-    if (ends) return () => void command({ action: 'isolate', regions: [] });
+    if (!ends) return;
+    document.dispatchEvent(new CustomEvent('kite-shown-alone'));
+    return () => void command({ action: 'isolate', regions: [] });
   }, [ends]);
+  useEffect(() => {
+    const off = () => setAlone(false);
+    document.addEventListener('kite-patch', off);
+    return () => document.removeEventListener('kite-patch', off);
+  }, []);
 
   const all = useRef(lines);
   all.current = lines;
