@@ -284,7 +284,7 @@ test('a lighting console drives a layer by a personality that is typed', async (
   await details().getByLabel('Name').press('Enter');
   await details().getByLabel('Parts').fill('warp');
   await details().getByLabel('Parts').press('Enter');
-  await expect(page.getByText(/"warp" is no part/)).toBeVisible();
+  await expect(details().getByText(/"warp" is no part/)).toBeVisible();
   await details().getByLabel('Parts').fill('intensity, red, green, blue, x 16, effect, effect mix, 2 effect value');
   await details().getByLabel('Parts').press('Enter');
   await expect(details().getByRole('row', { name: '5–6 Position X 128' })).toBeVisible();

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { bent, straight } from '../../resources/js/rig/throw';
+import { bent, offsetOf, scaled, straight } from '../../resources/js/rig/throw';
 
 /** Corners of a picture at one metre, as far from the axis as 3 and 4 make 5. */
 const CORNERS = [
@@ -33,4 +33,12 @@ describe('a projector of the virtual rig whose lens bends', () => {
     expect(bent({ origin: [0, 0, 0], corners: shifted }).axis[0]).toBeCloseTo(0, 9);
     expect(bent({ origin: [0, 0, 0], corners: shifted }).wide).toBe(1);
   });
+});
+
+test('over a table a projector hangs by less otherwise than planned, and turned by as much', () => {
+  const whole = offsetOf('p');
+  expect(scaled(whole, 12)).toEqual(whole);
+  const near = scaled(whole, 0.5);
+  for (const i of [0, 1, 2] as const) expect(near.move[i]).toBeCloseTo(whole.move[i] / 10, 12);
+  expect([near.turn, near.zoom]).toEqual([whole.turn, whole.zoom]);
 });

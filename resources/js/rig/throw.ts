@@ -17,6 +17,9 @@ export interface Offset {
   zoom: number;
 }
 
+/** Metres from which on projectors are moved by as much as they can be. */
+const FAR = 5;
+
 const sub = (a: number[], b: number[]) => a.map((v, i) => v - (b[i] ?? 0));
 const cross = ([a = 0, b = 0, c = 0]: number[], [d = 0, e = 0, f = 0]: number[]) => [
   b * f - c * e,
@@ -40,6 +43,12 @@ export function offsetOf(name: string): Offset {
     zoom: 1 + 0.06 * next(),
   };
 }
+
+/** An offset in proportion to how far a projector throws: over a table it hangs by centimetres otherwise than planned. */
+export const scaled = (offset: Offset, distance: number): Offset => {
+  const by = Math.min(1, distance / FAR);
+  return { ...offset, move: offset.move.map((v) => v * by) as Offset['move'] };
+};
 
 /** Where the axis of a picture goes through its plane. */
 function axisOf(corners: number[][]): number[] {

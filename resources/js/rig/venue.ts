@@ -7,7 +7,7 @@ import { linked } from '../player/context';
 import { OutputDrawer } from '../player/draw';
 import { dusk } from '../theme/tokens';
 import { patchOf } from './patch';
-import { bent, type Hung, hung, into, offLevel, offsetOf, straight } from './throw';
+import { bent, type Hung, hung, into, offLevel, offsetOf, scaled, straight } from './throw';
 
 /**
  * Virtual rig: the venue as it is really lit. It draws the outputs as their players do, and throws them through projectors that hang a
@@ -210,7 +210,29 @@ let pictures: Picture[] = [];
 let show: ShowDocument | null = null;
 let asHung = true;
 let white = 260;
+/** Metres from which one may look. */
+const NEAREST = 0.3;
 const eye = { yaw: 0, pitch: 0.15, distance: 30, middle: [0, 3, 0] };
+
+/** Left, bottom, back and right, top, front of all surfaces; null before any is there. */
+let bounds: [number[], number[]] | null = null;
+
+/** How far the middle of the surfaces is from a place, in metres. */
+const distanceOf = (place: number[]) =>
+  bounds === null ? 10 : Math.hypot(...place.map((v, i) => v - ((bounds?.[0][i] ?? 0) + (bounds?.[1][i] ?? 0)) / 2));
+
+/** Has the surfaces fill the room, the first time that there are any. */
+function look(positions: number[][]) {
+  const isFirst = bounds === null;
+  if (positions.length === 0) return;
+  const [low, high] = [Math.min, Math.max].map((most) =>
+    positions.reduce((all, p) => all.map((v, i) => most(v, p[i] ?? 0))),
+  ) as [number[], number[]];
+  bounds = [low, high];
+  if (!isFirst) return;
+  eye.middle = low.map((v, i) => (v + (high[i] ?? 0)) / 2);
+  eye.distance = Math.max(NEAREST, Math.hypot(...high.map((v, i) => v - (low[i] ?? 0))) / 2 / Math.tan(0.35));
+}
 
 /** Where projectors were hung: kept, so that what is planned may change and they stay. */
 const store = (id: string) => `kite-hung ${id}`;
@@ -220,7 +242,7 @@ function hangs(projector: string, [origin = [], ...corners]: number[][], bend: n
   if (!asHung) return { origin, corners: planned.slice(1), bend };
   const kept = localStorage.getItem(store(projector));
   if (kept !== null) return JSON.parse(kept) as Hung;
-  const off = { ...hung(planned, offsetOf(projector)), bend };
+  const off = { ...hung(planned, scaled(offsetOf(projector), distanceOf(origin))), bend };
   localStorage.setItem(store(projector), JSON.stringify(off));
   return off;
 }
@@ -285,6 +307,14 @@ async function load() {
   ];
   show = document_;
   for (const part of parts) gl.deleteVertexArray(part.vertices);
+  look(
+    meshes.meshes.flatMap(({ positions = [], matrix: m }) =>
+      Array.from({ length: positions.length / 3 }, (_, k) => {
+        const [x = 0, y = 0, z = 0] = positions.slice(3 * k, 3 * k + 3);
+        return [0, 1, 2].map((r) => (m[r] ?? 0) * x + (m[r + 4] ?? 0) * y + (m[r + 8] ?? 0) * z + (m[r + 12] ?? 0));
+      }),
+    ),
+  );
   parts = [
     ...meshes.meshes
       .filter((m) => m.positions !== undefined)
@@ -693,7 +723,7 @@ canvas.addEventListener('pointerdown', (press) => {
 });
 canvas.addEventListener('contextmenu', (e) => e.preventDefault());
 canvas.addEventListener('wheel', (e) => {
-  eye.distance = Math.max(1, Math.min(200, eye.distance * Math.exp(e.deltaY / 500)));
+  eye.distance = Math.max(NEAREST, Math.min(200, eye.distance * Math.exp(e.deltaY / 500)));
 });
 
 live.on('revision', () => void load());
