@@ -365,7 +365,8 @@ final class DocumentTest extends TestCase
 
     public function test_kinds_are_listed_once_with_parents_views_and_values(): void
     {
-        self::assertCount(36, Schema::names());
+        self::assertCount(37, Schema::names());
+        self::assertEqualsCanonicalizing(['point', 'check'], Schema::children('projector'));
         self::assertSame(
             ['clip', 'control', 'effect', 'route'],
             (static function (array $k): array {

@@ -217,9 +217,11 @@ const eye = { yaw: 0, pitch: 0.15, distance: 30, middle: [0, 3, 0] };
 /** Left, bottom, back and right, top, front of all surfaces; null before any is there. */
 let bounds: [number[], number[]] | null = null;
 
-/** How far the middle of the surfaces is from a place, in metres. */
+/** How far the farthest corner of the surfaces is from a place, in metres. */
 const distanceOf = (place: number[]) =>
-  bounds === null ? 10 : Math.hypot(...place.map((v, i) => v - ((bounds?.[0][i] ?? 0) + (bounds?.[1][i] ?? 0)) / 2));
+  bounds === null
+    ? Number.POSITIVE_INFINITY
+    : Math.hypot(...place.map((v, i) => Math.max(...(bounds ?? []).map((corner) => Math.abs(v - (corner[i] ?? 0))))));
 
 /** Has the surfaces fill the room, the first time that there are any. */
 function look(positions: number[][]) {
