@@ -24,6 +24,8 @@ let step = 1;
 let eye = 3;
 /** Where the chosen one was put that the show does not have there yet. */
 let pending: [number, number] | null = null;
+/** Whether the show changed while one was being put. */
+let missed = false;
 
 type Place = [number, number];
 
@@ -150,6 +152,11 @@ function move(dx: number, dy: number) {
       if (pending !== to) return;
       await load();
       if (pending === to) pending = null;
+      // What else was changed meanwhile.
+      if (pending === null && missed) {
+        missed = false;
+        await load();
+      }
       draw();
       mark();
     });
@@ -311,6 +318,7 @@ function draw() {
 
 live.on('revision', () => {
   if (pending === null) void load();
+  else missed = true;
 });
 live.on('hello', () => void load().then(mark));
 setInterval(mark, 8000);
